@@ -1,0 +1,24 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
+# ohmo_layer(NAME LINKS lib...): one static library from src/NAME/**, its main.cpp left out.
+
+add_library(ohmo_options INTERFACE)
+target_compile_options(ohmo_options INTERFACE -Wall -Wextra -Wpedantic -Wshadow -Wconversion -Wno-sign-conversion -Wno-maybe-uninitialized -Wno-array-bounds
+  -Wno-restrict -Wno-stringop-overflow -Werror) # the four switched off are false alarms of g++ 12 inside std::string and JSON iterators
+target_include_directories(ohmo_options INTERFACE ${CMAKE_SOURCE_DIR}/src)
+target_compile_definitions(ohmo_options INTERFACE OHMO_SOURCE_DATA="${CMAKE_SOURCE_DIR}/data" OHMO_VERSION="${PROJECT_VERSION}")
+if(OHMO_SANITIZE)
+  target_compile_options(ohmo_options INTERFACE -O1 -fsanitize=address,undefined -fno-sanitize-recover=undefined -fno-omit-frame-pointer)
+  target_link_options(ohmo_options INTERFACE -fsanitize=address,undefined)
+endif()
+
+function(ohmo_layer name)
+  cmake_parse_arguments(LAYER "" "" "LINKS" ${ARGN})
+  file(GLOB_RECURSE sources CONFIGURE_DEPENDS ${CMAKE_SOURCE_DIR}/src/${name}/*.cpp ${CMAKE_SOURCE_DIR}/src/${name}/*.h)
+  list(FILTER sources EXCLUDE REGEX "/main\\.cpp$")
+  add_library(ohmo_${name} STATIC ${sources})
+  target_link_libraries(ohmo_${name} PUBLIC ${LAYER_LINKS} PRIVATE ohmo_options)
+  target_include_directories(ohmo_${name} PUBLIC ${CMAKE_SOURCE_DIR}/src)
+  if(EXISTS ${CMAKE_SOURCE_DIR}/src/${name}/pch.h)
+    target_precompile_headers(ohmo_${name} PRIVATE ${CMAKE_SOURCE_DIR}/src/${name}/pch.h)
+  endif()
+endfunction()

@@ -1,0 +1,192 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Marking codes of resistors, capacitors and fuses.
+// Sources: IEC 60062 (letter code, three and four digits, colours, tolerance letters), EIA-96 table as round(10^(k/96)),
+// IEC 60127 fuse characteristics FF F M T TT. Figures from memory, checked by the values in the tests.
+#include "base/marking.h"
+
+#include "base/engineering.h"
+#include "base/text.h"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <map>
+
+namespace ohmo {
+namespace {
+
+using Meanings = std::vector<MarkingMeaning>;
+
+std::optional<double> tolerance_letter(char c) {
+    static const std::map<char, double> table = {{'B', 0.001}, {'C', 0.0025}, {'D', 0.005}, {'F', 0.01},
+                                                 {'G', 0.02},  {'J', 0.05},   {'K', 0.10},  {'M', 0.20}};
+    const auto at = table.find(c);
+    return at == table.end() ? std::nullopt : std::optional(at->second);
+}
+
+// Removes a rated voltage ("16V", "16 V", "400VDC") from the words; the rest stays.
+std::optional<double> take_volts(std::vector<std::string>& words) {
+    for (std::size_t i = 0; i < words.size(); ++i) {
+        const std::string word = uppered(words[i]);
+        const auto v = word.find('V');
+        if (word == "V" && i > 0) {
+            if (const auto q = parse_quantity(words[i - 1])) {
+                const double volts = *q;
+                words.erase(words.begin() + static_cast<long>(i) - 1, words.begin() + static_cast<long>(i) + 1);
+                return volts;
+            }
+        } else if (v != std::string::npos && v > 0) {
+            const std::string tail = word.substr(v);
+            if (tail != "V" && tail != "VDC" && tail != "VAC" && tail != "V~") continue;
+            if (const auto q = parse_quantity(words[i].substr(0, v))) {
+                words.erase(words.begin() + static_cast<long>(i));
+                return *q;
+            }
+        }
+    }
+    return std::nullopt;
+}
+
+void fuse(const std::string& text, std::optional<double> volts, Meanings& out) {
+    static const std::array<std::pair<const char*, const char*>, 5> kinds = {
+        {{"FF", "very quick-acting"}, {"TT", "long time-lag"}, {"F", "quick-acting"}, {"T", "time-lag"}, {"M", "medium time-lag"}}};
+    const std::string upper = uppered(text);
+    for (const auto& [code, name] : kinds) {
+        const std::string prefix = code;
+        if (!upper.starts_with(prefix) || upper.size() == prefix.size()) continue;
+        std::string amps = upper.substr(prefix.size());
+        double factor = 1;
+        if (amps.ends_with("MA")) {
+            factor = 1e-3;
+            amps.resize(amps.size() - 2);
+        } else if (amps.ends_with("A") || amps.ends_with("L") || amps.ends_with("H")) {
+            if (amps.ends_with("AL") || amps.ends_with("AH")) amps.pop_back();
+            amps.pop_back();
+        }
+        const auto value = parse_quantity(replaced(amps, "A", "."));
+        if (!value || *value <= 0) continue;
+        out.push_back({MarkingScheme::Fuse, "rated current", *value * factor, std::nullopt, volts, name});
+        return;
+    }
+}
+
+void letter_code(const std::string& text, std::optional<double> volts, Meanings& out) {
+    const auto letter = text.find_first_of("RKMGpnuµmL");
+    if (letter == std::string::npos) return;
+    std::string code = text;
+    std::optional<double> tolerance;
+    if (code.size() > 2) {
+        const char last = code.back();
+        if (const auto t = tolerance_letter(last); t && code.size() - 1 != letter) {
+            tolerance = t;
+            code.pop_back();
+        }
+    }
+    const char c = code[letter < code.size() ? letter : 0];
+    if (code.find_first_not_of("0123456789RKMGpnuµm.") != std::string::npos) return;
+    const auto value = parse_quantity(code);
+    if (!value || *value <= 0) return;
+    const bool capacitance = c == 'p' || c == 'n' || c == 'u' || c == 'm' || static_cast<unsigned char>(c) >= 0x80;
+    out.push_back({MarkingScheme::Iec60062, capacitance ? "capacitance" : "resistance", *value, tolerance, volts, {}});
+}
+
+void digits_code(const std::string& text, std::optional<double> volts, Meanings& out) {
+    std::string code = text;
+    std::optional<double> tolerance;
+    if (code.size() >= 4 && tolerance_letter(code.back()) && all_digits(code.substr(0, code.size() - 1))) {
+        tolerance = tolerance_letter(code.back());
+        code.pop_back();
+    }
+    if (!all_digits(code) || (code.size() != 3 && code.size() != 4)) return;
+    const double significant = std::stod(code.substr(0, code.size() - 1));
+    const double value = significant * std::pow(10.0, code.back() - '0');
+    const auto scheme = code.size() == 3 ? MarkingScheme::ThreeDigit : MarkingScheme::FourDigit;
+    const MarkingMeaning resistance{scheme, "resistance", value, tolerance, std::nullopt, {}};
+    if (code.size() == 4) {
+        // On a can with a voltage beside it, plain digits are microfarads.
+        if (volts) out.push_back({MarkingScheme::Capacitor, "capacitance", std::stod(code) * 1e-6, tolerance, volts, {}});
+        else out.push_back(resistance);
+        return;
+    }
+    const MarkingMeaning capacitance{scheme, "capacitance", value * 1e-12, tolerance, volts, {}};
+    if (volts) {
+        out.push_back(capacitance);
+        out.push_back({MarkingScheme::Capacitor, "capacitance", std::stod(code) * 1e-6, tolerance, volts, {}});
+    } else {
+        // Plain three digits stand on resistors and capacitors alike; 5 % and 10 % letters tell nothing either.
+        out.push_back(resistance);
+        out.push_back(capacitance);
+    }
+}
+
+void can_marking(const std::string& text, std::optional<double> volts, Meanings& out) {
+    if (!volts || !all_digits(text) || text.size() > 6 || text.size() == 3 || text.size() == 4) return;
+    out.push_back({MarkingScheme::Capacitor, "capacitance", std::stod(text) * 1e-6, std::nullopt, volts, {}});
+}
+
+void eia96(const std::string& text, Meanings& out) {
+    static const std::map<char, double> factors = {{'Z', 1e-3}, {'Y', 1e-2}, {'R', 1e-2}, {'X', 1e-1}, {'S', 1e-1}, {'A', 1},
+                                                   {'B', 1e1},  {'H', 1e1},  {'C', 1e2},  {'D', 1e3},  {'E', 1e4},  {'F', 1e5}};
+    if (text.size() != 3 || !all_digits(text.substr(0, 2))) return;
+    const auto factor = factors.find(text[2]);
+    const int index = std::stoi(text.substr(0, 2));
+    if (factor == factors.end() || index < 1 || index > 96) return;
+    const double base = std::round(std::pow(10.0, 2.0 + (index - 1) / 96.0));
+    out.push_back({MarkingScheme::Eia96, "resistance", base * factor->second, 0.01, std::nullopt, {}});
+}
+
+void colour_bands(const std::vector<std::string>& words, Meanings& out) {
+    static const std::map<std::string, int> digit = {{"black", 0}, {"brown", 1}, {"red", 2},    {"orange", 3}, {"yellow", 4}, {"green", 5},
+                                                     {"blue", 6},  {"violet", 7}, {"purple", 7}, {"grey", 8},   {"gray", 8},   {"white", 9}};
+    static const std::map<std::string, double> tolerance = {{"brown", .01}, {"red", .02},     {"green", .005}, {"blue", .0025},
+                                                            {"violet", .001}, {"grey", .0005}, {"gold", .05},   {"silver", .10}};
+    if (words.size() < 3 || words.size() > 6) return;
+    const std::size_t figures = words.size() >= 5 ? 3 : 2;
+    double value = 0;
+    for (std::size_t i = 0; i < figures; ++i) {
+        const auto d = digit.find(words[i]);
+        if (d == digit.end()) return;
+        value = value * 10 + d->second;
+    }
+    const std::string& power = words[figures];
+    const auto p = digit.find(power);
+    if (power == "gold") value *= 0.1;
+    else if (power == "silver") value *= 0.01;
+    else if (p != digit.end()) value *= std::pow(10.0, p->second);
+    else return;
+    std::optional<double> spread = 0.20; // no tolerance band
+    if (words.size() > figures + 1) {
+        const auto t = tolerance.find(words[figures + 1]);
+        if (t == tolerance.end()) return;
+        spread = t->second;
+    }
+    out.push_back({MarkingScheme::ColourBands, "resistance", value, spread, std::nullopt, {}});
+}
+
+} // namespace
+
+Result<std::vector<MarkingMeaning>> decode_marking(std::string_view marking) {
+    Meanings out;
+    std::string spaced = trimmed(marking);
+    if (lowered(spaced).find_first_of("bgorvwy") != std::string::npos) {
+        std::string bands = lowered(spaced);
+        std::replace(bands.begin(), bands.end(), '-', ' ');
+        colour_bands(split_words(bands), out);
+    }
+    if (out.empty()) {
+        auto words = split_words(replaced(spaced, "μ", "µ"));
+        const auto volts = take_volts(words);
+        std::string text = replaced(joined(words, ""), "µ", "u");
+        if (text.ends_with("F") && text.find_first_of("pnu") != std::string::npos) text.pop_back();
+        fuse(text, volts, out);
+        eia96(uppered(text), out);
+        digits_code(uppered(text), volts, out);
+        can_marking(text, volts, out);
+        if (text != uppered(text) && text.find_first_of("pnu") == std::string::npos) text = uppered(text);
+        letter_code(text, volts, out);
+    }
+    if (out.empty()) return Problem{ProblemKind::UnreadableValue, {}, std::string(marking), "4K7, 472, 30C, 104, 2200 16V, T3.15A, yellow-violet-red-gold", 0, false};
+    return out;
+}
+
+} // namespace ohmo

@@ -1,0 +1,82 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The board: parts, nets, rails. An immutable value once made.
+#pragma once
+#include "base/result.h"
+#include "board/fault.h"
+#include "board/part_kind.h"
+
+#include <map>
+#include <optional>
+#include <string>
+#include <string_view>
+#include <vector>
+
+namespace ohmo {
+
+using NetId = int;
+
+struct Pin {
+    std::string role;
+    std::string net;
+    NetId id = -1; ///< set by make_board
+};
+
+struct Part {
+    std::string ref;
+    PartKind kind = PartKind::Resistor;
+    std::string value; ///< as printed; empty when unknown
+    std::vector<Pin> pins;
+    std::string stage;
+    std::string role; ///< what it does, in words: "main (bulk) capacitor"
+    std::optional<double> volts, amps, watts, celsius, ohms, henry, esr, age_years;
+    std::map<std::string, double> turns, winding_ohms; ///< by winding, "P1-P2"
+    std::string batch;
+    bool assumed = false;
+
+    /// Net of a pin role, -1 when the part has no such pin.
+    NetId net(std::string_view pin_role) const;
+    /// Pairs of pins of windings and contacts in order: choke 1-2 and 3-4, transformer P1-P2, A1-A2…, connector 1-1'…
+    std::vector<std::pair<const Pin*, const Pin*>> pairs() const;
+};
+
+struct Rail {
+    std::string net, ret;
+    double volts = 0, tolerance = 0.05, amps = 0;
+    NetId net_id = -1, return_id = -1;
+};
+
+struct Mains {
+    double volts = 230, hertz = 50;
+};
+
+struct Board {
+    std::string name, blueprint;
+    std::optional<Mains> mains;
+    std::vector<Rail> rails;
+    std::vector<Part> parts;
+    std::vector<std::string> nets; ///< by NetId, sorted by name
+
+    std::optional<int> find_part(std::string_view ref) const; ///< exact, else ignoring case
+    std::optional<NetId> find_net(std::string_view wanted) const;
+    const std::string& net_name(NetId id) const { return nets[static_cast<std::size_t>(id)]; }
+    const Part& part(int index) const { return parts[static_cast<std::size_t>(index)]; }
+};
+
+struct MadeBoard {
+    Board board;
+    Problems warnings;
+};
+
+/// Numbers the nets and validates. Places are JSON pointers under /board. Errors: DuplicateRef, UnknownPin, MissingPin, PinOnNoNet,
+/// NoSuchNet (rail), NegativeValue, UnreadableValue; warnings: NetWithOnePin, UnreadableValue of values that can be left out.
+Result<MadeBoard> make_board(Board draft);
+
+/// "Q1:ds-short", "BR1:short@~1+". Also accepts Q1:short for a MOSFET's drain-source short written loosely.
+/// Errors: NoSuchPart, UnknownFaultMode.
+Result<Fault> parse_fault(const Board& board, std::string_view text);
+std::string fault_text(const Board& board, const Fault& fault);
+
+/// Column order of the map.
+const std::vector<std::string>& stage_order();
+
+} // namespace ohmo

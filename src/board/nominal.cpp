@@ -1,0 +1,92 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "board/nominal.h"
+
+#include "base/engineering.h"
+#include "base/marking.h"
+#include "base/text.h"
+
+namespace ohmo {
+namespace {
+
+Problem unreadable(const Part& part, const char* expected) { return {ProblemKind::UnreadableValue, {}, part.value, expected, 0, false}; }
+
+// "600V 6A", "16V 10V", "40W", "LED": words with their units; other words (families) are left alone.
+void ratings(const Part& part, Nominal& n) {
+    for (const auto& word : split_words(part.value)) {
+        const std::string upper = uppered(word);
+        if (upper == "LED") n.led = true;
+        const char unit = upper.empty() ? ' ' : upper.back();
+        if (unit != 'V' && unit != 'A' && unit != 'W') continue;
+        const auto q = parse_quantity(word);
+        if (!q) continue;
+        if (unit == 'V' && !n.volts) n.volts = *q;
+        else if (unit == 'V') n.stop_volts = *q;
+        else if (unit == 'A') n.amps = *q;
+        else n.watts = *q;
+    }
+}
+
+bool fuse_value(const Part& part, Nominal& n) {
+    const auto meanings = decode_marking(part.value);
+    if (!meanings) return false;
+    for (const auto& m : *meanings)
+        if (m.scheme == MarkingScheme::Fuse) {
+            n.amps = m.value;
+            n.characteristic = m.characteristic;
+            return true;
+        }
+    return false;
+}
+
+} // namespace
+
+Result<Nominal> nominal_value(const Part& part) {
+    Nominal n;
+    if (!part.value.empty()) {
+        const auto first = split_words(part.value).empty() ? std::string() : split_words(part.value).front();
+        const auto quantity = parse_quantity(first);
+        if (quantity && *quantity < 0) return Problem{ProblemKind::NegativeValue, {}, part.value, {}, 0, false};
+        if (is_resistor_like(part.kind)) {
+            if (!quantity) return unreadable(part, "4k7, 0R33, 22R");
+            n.ohms = *quantity;
+        } else if (is_capacitor(part.kind)) {
+            if (!quantity || *quantity == 0) return unreadable(part, "68u, 4n7, 220n");
+            n.farads = *quantity;
+        } else if (part.kind == PartKind::Inductor || part.kind == PartKind::Choke) {
+            if (!quantity) return unreadable(part, "10u, 15m");
+            n.henry = *quantity;
+        } else if (part.kind == PartKind::Transformer) {
+            if (quantity) n.henry = *quantity;
+        } else if (part.kind == PartKind::Fuse) {
+            if (!fuse_value(part, n)) return unreadable(part, "T2A, F3.15A, T630mA");
+        } else {
+            ratings(part, n);
+        }
+    }
+    if (is_controller(part.kind)) {
+        n.start_volts = n.volts;
+        n.volts.reset();
+    }
+    if (part.ohms) n.ohms = part.ohms;
+    if (part.henry) n.henry = part.henry;
+    if (part.volts) n.volts = part.volts;
+    if (part.amps) n.amps = part.amps;
+    if (part.watts) n.watts = part.watts;
+    return n;
+}
+
+std::string nominal_text(const Part& part) {
+    const auto n = nominal_value(part);
+    if (!n) return part.value;
+    std::vector<std::string> words;
+    if (part.kind == PartKind::Fuse && !part.value.empty()) words.push_back(part.value);
+    else if (n->farads) words.push_back(format_nominal(*n->farads, "F"));
+    else if (n->ohms && is_resistor_like(part.kind)) words.push_back(format_nominal(*n->ohms, "Ω"));
+    else if (n->henry) words.push_back(format_nominal(*n->henry, "H"));
+    else if (!part.value.empty()) words.push_back(part.value);
+    const bool volts_matter = is_capacitor(part.kind) || part.kind == PartKind::Fuse;
+    if (volts_matter && n->volts) words.push_back(format_nominal(*n->volts, "V"));
+    return joined(words, " ");
+}
+
+} // namespace ohmo

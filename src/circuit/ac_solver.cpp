@@ -1,0 +1,81 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Method: complex nodal admittances; the windings of one core enter as the inverse of their impedance matrix diag(R) + jw M, so no branch
+// currents are needed. Spreads from dZ = -(v_e)^2 dY_e, the network being reciprocal.
+#include "circuit/ac_solver.h"
+
+#include <cmath>
+#include <numbers>
+
+namespace ohmo {
+namespace {
+
+using Complex = std::complex<double>;
+
+Complex capacitor_admittance(const Capacitive& c, double omega) { return 1.0 / Complex(c.esr, -1.0 / (omega * c.farads)); }
+
+Eigen::MatrixXcd core_admittance(const WindingSet& core, double omega) {
+    const auto n = static_cast<Eigen::Index>(core.windings.size());
+    Eigen::MatrixXcd z(n, n);
+    for (Eigen::Index i = 0; i < n; ++i)
+        for (Eigen::Index k = 0; k < n; ++k) {
+            const auto &a = core.windings[static_cast<std::size_t>(i)], &b = core.windings[static_cast<std::size_t>(k)];
+            const double m = i == k ? a.henry : core.coupling * std::sqrt(a.henry * b.henry);
+            z(i, k) = Complex(i == k ? std::max(a.ohms, 1e-3) : 0.0, omega * m);
+        }
+    return z.partialPivLu().inverse();
+}
+
+} // namespace
+
+AcSolver::AcSolver(const Netlist& netlist, double hertz) : m_net(netlist), m_omega(2 * std::numbers::pi * hertz) {
+    const Eigen::Index n = m_net.nodes;
+    Eigen::MatrixXcd y = Eigen::MatrixXcd::Zero(n, n);
+    const auto stamp = [&](int a, int b, Complex siemens) {
+        y(a, a) += siemens;
+        y(b, b) += siemens;
+        y(a, b) -= siemens;
+        y(b, a) -= siemens;
+    };
+    for (const auto& r : m_net.resistors) stamp(r.a, r.b, 1 / r.ohms);
+    for (const auto& j : m_net.junctions) stamp(j.anode, j.cathode, j.is / (j.n * kThermalVolts) + kJunctionLeak);
+    for (const auto& c : m_net.capacitors) stamp(c.a, c.b, capacitor_admittance(c, m_omega));
+    for (const auto& core : m_net.cores) {
+        const auto w = core_admittance(core, m_omega);
+        for (std::size_t i = 0; i < core.windings.size(); ++i)
+            for (std::size_t k = 0; k < core.windings.size(); ++k) {
+                const Complex s = w(static_cast<Eigen::Index>(i), static_cast<Eigen::Index>(k));
+                const auto &p = core.windings[i], &q = core.windings[k];
+                y(p.a, q.a) += s;
+                y(p.b, q.b) += s;
+                y(p.a, q.b) -= s;
+                y(p.b, q.a) -= s;
+            }
+    }
+    for (Eigen::Index i = 0; i < n; ++i) y(i, i) += 1e-12; // keeps islands apart from each other solvable
+    m_inverse = y.partialPivLu().inverse();
+}
+
+AcImpedance AcSolver::impedance(int from, int to) const {
+    const Eigen::VectorXcd v = m_inverse.col(from) - m_inverse.col(to);
+    AcImpedance out;
+    out.ohms = v[from] - v[to];
+    double real = 0, imag = 0;
+    const auto add = [&](Complex dz, double sigma) {
+        real += std::pow(dz.real() * sigma, 2);
+        imag += std::pow(dz.imag() * sigma, 2);
+    };
+    for (const auto& r : m_net.resistors) {
+        const Complex e = v[r.a] - v[r.b];
+        add(e * e / r.ohms, r.ln_sigma);
+    }
+    for (const auto& c : m_net.capacitors) {
+        const Complex e = v[c.a] - v[c.b], y = capacitor_admittance(c, m_omega);
+        add(e * e * y * y * c.esr, c.esr_ln_sigma);
+        add(e * e * y * y * Complex(0, 1.0 / (m_omega * c.farads)), c.ln_sigma);
+    }
+    out.real_ln_sigma = std::sqrt(real) / std::max(std::fabs(out.ohms.real()), 1e-6);
+    out.reactance_ln_sigma = std::sqrt(imag) / std::max(std::fabs(out.ohms.imag()), 1e-9);
+    return out;
+}
+
+} // namespace ohmo

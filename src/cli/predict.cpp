@@ -1,0 +1,100 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "base/engineering.h"
+#include "base/text.h"
+#include "cli/command.h"
+#include "report/answers.h"
+#include "report/wording.h"
+
+#include <fmt/format.h>
+
+namespace ohmo::cli {
+namespace {
+
+struct Options {
+    std::string path, what = "ohms", from, to, part, pins;
+    std::vector<std::string> faults, lift, pull;
+    bool json = false;
+};
+
+Problem usage(const std::string& found, const std::string& expected) { return {ProblemKind::Usage, {}, found, expected, 0, false}; }
+
+std::optional<Quantity> quantity_named(const std::string& name) {
+    for (auto q : {Quantity::Ohms, Quantity::Diode, Quantity::Continuity, Quantity::Farads, Quantity::Esr})
+        if (name == std::vector<std::string>{"ohms", "diode", "continuity", "farads", "esr"}[static_cast<std::size_t>(q)]) return q;
+    return std::nullopt;
+}
+
+void set_state(const Board& board, const std::vector<std::string>& refs, std::vector<char>& flags, Problems& problems) {
+    flags.assign(board.parts.size(), 0);
+    for (const auto& ref : refs) {
+        if (const auto part = board.find_part(ref)) flags[static_cast<std::size_t>(*part)] = 1;
+        else problems.push_back({ProblemKind::NoSuchPart, {}, ref, {}, 0, false});
+    }
+}
+
+void run(const Options& o, Context& context) {
+    const auto loaded = context.load(o.path, o.json);
+    if (!loaded) return;
+    const Replay now = replay(loaded->job);
+    Problems problems;
+    const auto what = quantity_named(o.what);
+    if (!what) problems.push_back(usage(o.what, "ohms, diode, continuity, farads, esr"));
+    Entry entry;
+    entry.act = Do::Read;
+    entry.what = what ? o.what : "ohms";
+    entry.value = 0;
+    entry.from = o.from;
+    entry.to = o.to;
+    entry.part = o.part;
+    if (!o.pins.empty()) entry.pins = split(o.pins, ',');
+    for (auto& p : check_entry(now.board, {}, entry, 0)) problems.push_back(std::move(p));
+    Query query;
+    query.what = what.value_or(Quantity::Ohms);
+    std::vector<Fault> faults;
+    for (const auto& text : o.faults) {
+        auto fault = parse_fault(now.board, text);
+        if (fault) faults.push_back(*fault);
+        else problems.push_back(fault.problem());
+    }
+    set_state(now.board, o.lift, query.state.lifted, problems);
+    set_state(now.board, o.pull, query.state.pulled, problems);
+    if (has_errors(problems)) {
+        context.fail(problems, o.json);
+        return;
+    }
+    const Place place = place_of(now.board, entry);
+    query.red = place.red;
+    query.black = place.black;
+    if (place.part >= 0 && query.state.is_lifted(place.part)) query.alone = place.part;
+    const Predictor predictor(now.board, now.evidence.meters);
+    const auto answer = answers::predict(predictor, query, faults);
+    if (o.json) {
+        context.print(answer);
+        return;
+    }
+    const auto p = predictor.predict(query, faults);
+    context.out << wording::quantity(query.what) << " " << wording::place(now.board, query, place.part) << ": " << wording::reading(query.what, p.value, p.over, p.rising);
+    if (!p.over)
+        context.out << fmt::format(" ({} … {})", format_quantity(answer["lo"].get<double>(), wording::unit(query.what)), format_quantity(answer["hi"].get<double>(), wording::unit(query.what)));
+    context.out << "\n";
+}
+
+} // namespace
+
+void add_predict(CLI::App& app, Context& context) {
+    auto* command = app.add_subcommand("predict", "One reading as the meter would show it");
+    auto o = std::make_shared<Options>();
+    command->add_option("JOB", o->path)->required();
+    command->add_option("--what", o->what, "ohms, diode, continuity, farads, esr");
+    command->add_option("--from", o->from, "net of the red lead");
+    command->add_option("--to", o->to, "net of the black lead");
+    command->add_option("--part", o->part);
+    command->add_option("--pins", o->pins, "red,black");
+    command->add_option("--fault", o->faults, "REF:mode");
+    command->add_option("--lift", o->lift);
+    command->add_option("--pull", o->pull);
+    command->add_flag("--json", o->json);
+    command->callback([&context, o] { run(*o, context); });
+}
+
+} // namespace ohmo::cli

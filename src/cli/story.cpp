@@ -1,0 +1,32 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "base/engineering.h"
+#include "cli/command.h"
+#include "report/answers.h"
+#include "report/wording.h"
+
+#include <fmt/format.h>
+
+namespace ohmo::cli {
+
+void add_story(CLI::App& app, Context& context) {
+    auto* command = app.add_subcommand("story", "The likeliest damage chain, step by step");
+    auto path = std::make_shared<std::string>();
+    auto json = std::make_shared<bool>(false);
+    command->add_option("JOB", *path)->required();
+    command->add_flag("--json", *json);
+    command->callback([&context, path, json] {
+        const auto a = context.analyse(*path, *json);
+        if (!a) return;
+        if (*json) {
+            context.print(answers::story(*a));
+            return;
+        }
+        if (a->assessment.stories.empty()) return;
+        const auto& s = a->assessment.stories.front();
+        context.out << "Likeliest story, " << format_share(s.p) << "\n";
+        int number = 0;
+        for (const auto& step : s.scenario.steps) context.out << fmt::format("{:>3}. {}: {}\n", ++number, wording::fault(a->replay.board, step.fault), wording::step(a->replay.board, step));
+    });
+}
+
+} // namespace ohmo::cli

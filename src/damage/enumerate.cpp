@@ -1,0 +1,188 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Method: every (part, mode) of the library is a root with its weight; a root that hurts others is split into the leaves of its chain; further
+// independent faults multiply by their odds and are enumerated best first with the usual lazy subset heap (append the next best extra, or
+// replace the last one by it). Sets reached on several ways are merged, the likelier chain tells the story.
+#include "damage/enumerate.h"
+
+#include "circuit/dc_solver.h"
+#include "damage/slow_causes.h"
+#include "damage/surge_tree.h"
+
+#include <algorithm>
+#include <cmath>
+#include <queue>
+
+namespace ohmo {
+namespace {
+
+constexpr double kSameAgeFactor = 4; // wet capacitors of one age fail together (common practice, no source)
+
+struct Weighted {
+    Fault fault;
+    double weight;
+};
+
+std::vector<Weighted> root_faults(const Board& board, const FaultLibrary& library, const std::set<std::string>& history) {
+    std::vector<Weighted> out;
+    for (int i = 0; i < static_cast<int>(board.parts.size()); ++i) {
+        const auto& part = board.part(i);
+        for (FaultMode mode : modes_of(part.kind)) {
+            const double weight = library.weight(part, mode, history);
+            if (weight <= 0) continue;
+            if (part.kind == PartKind::Bridge && (mode == FaultMode::Short || mode == FaultMode::Open || mode == FaultMode::Leaky))
+                for (const char* leg : {"~1+", "~1-", "~2+", "~2-"}) out.push_back({{i, mode, leg}, weight / 4});
+            else out.push_back({{i, mode, {}}, weight});
+        }
+    }
+    return out;
+}
+
+bool conducts_wrongly(FaultMode mode) {
+    return mode == FaultMode::Short || mode == FaultMode::DsShort || mode == FaultMode::CeShort || mode == FaultMode::OutputShort || mode == FaultMode::SupplyShort;
+}
+
+struct Chain {
+    std::vector<Step> steps;
+    double chance;
+};
+
+class Enumerator {
+public:
+    Enumerator(const Board& board, const CancelToken& cancel) : m_board(board), m_topology(find_topology(board)), m_healthy(expand(board, {}, {})), m_cancel(cancel) {}
+
+    // All ways a root can go on, chances summing to 1.
+    std::vector<Chain> chains(const Fault& root) {
+        std::vector<Chain> out;
+        double left = 1;
+        for (const auto& c : slow_consequences(m_board, m_topology, root)) {
+            std::vector<Step> steps = {{root, Cause::Root, 0, 0, 0}, c.step};
+            append_surge(steps, left * c.chance, out);
+            left *= 1 - c.chance;
+        }
+        append_surge({{root, Cause::Root, 0, 0, 0}}, left, out);
+        return out;
+    }
+
+private:
+    void append_surge(const std::vector<Step>& steps, double chance, std::vector<Chain>& out) {
+        const Fault& last = steps.back().fault;
+        if (!conducts_wrongly(last.mode) || !on_primary(last.part)) {
+            out.push_back({steps, chance});
+            return;
+        }
+        std::vector<Fault> initial;
+        for (const auto& s : steps) initial.push_back(s.fault);
+        const auto found = m_trees.find(initial);
+        if (found == m_trees.end()) {
+            auto tree = surge_tree(m_board, initial, {}, m_cancel);
+            m_trees[initial] = tree ? std::move(*tree) : std::vector<SurgeLeaf>{{{}, 1.0}};
+        }
+        for (const auto& leaf : m_trees[initial]) {
+            auto all = steps;
+            all.insert(all.end(), leaf.damage.begin(), leaf.damage.end());
+            out.push_back({std::move(all), chance * leaf.chance});
+        }
+    }
+
+    bool on_primary(int part) const {
+        if (m_topology.hv < 0) return false;
+        const auto& pins = m_board.part(part).pins;
+        return std::any_of(pins.begin(), pins.end(), [&](const Pin& p) { return m_healthy.connected(p.id, m_topology.hv); });
+    }
+
+    const Board& m_board;
+    Topology m_topology;
+    DcSolver m_healthy;
+    CancelToken m_cancel;
+    std::map<std::vector<Fault>, std::vector<SurgeLeaf>> m_trees;
+};
+
+struct Base {
+    std::vector<Step> steps;
+    double prior;
+    std::set<int> parts;
+    bool dry = false;
+};
+
+struct Entry {
+    double prior;
+    std::size_t base;
+    std::vector<std::size_t> extras; // ascending indices into the extras list
+    bool operator<(const Entry& o) const { return prior != o.prior ? prior < o.prior : base != o.base ? base > o.base : extras > o.extras; }
+};
+
+} // namespace
+
+Result<ScenarioSet> enumerate_scenarios(const Board& board, const FaultLibrary& library, const std::set<std::string>& history,
+                                        const EnumerateOptions& options, const CancelToken& cancel) {
+    const auto roots = root_faults(board, library, history);
+    double total = 0;
+    for (const auto& r : roots) total += r.weight;
+    ScenarioSet set;
+    set.reserve = library.reserve;
+    const double budget = 1 - library.reserve;
+    std::vector<Base> bases = {{{}, budget * library.good_supply, {}, false}};
+    Enumerator enumerator(board, cancel);
+    std::vector<std::pair<double, Fault>> extras;
+    for (const auto& r : roots) {
+        if (cancel.cancelled()) return Problem{ProblemKind::Cancelled, {}, {}, {}, 0, false};
+        const double prior = budget * (1 - library.good_supply) * r.weight / total;
+        for (auto& chain : enumerator.chains(r.fault)) {
+            Base base{std::move(chain.steps), prior * chain.chance, {}, r.fault.mode == FaultMode::Dry};
+            for (const auto& s : base.steps) base.parts.insert(s.fault.part);
+            bases.push_back(std::move(base));
+        }
+        const double odds = library.second_fault * r.weight / total;
+        set.odds[r.fault] = odds;
+        extras.emplace_back(odds, r.fault);
+    }
+    std::stable_sort(extras.begin(), extras.end(), [](const auto& a, const auto& b) { return a.first > b.first; });
+
+    // Leaves room for the extras: without normalising, the masses of all subsets would sum to more than one.
+    double spread = 1;
+    for (const auto& [odds, fault] : extras) spread *= 1 + odds;
+    std::priority_queue<Entry> queue;
+    for (std::size_t b = 0; b < bases.size(); ++b) queue.push({bases[b].prior / (bases[b].steps.empty() ? 1 : spread), b, {}});
+
+    std::map<std::vector<Fault>, std::size_t> known;
+    while (!queue.empty() && static_cast<int>(set.scenarios.size()) < options.most && set.mass < options.mass * budget) {
+        if (cancel.cancelled()) return Problem{ProblemKind::Cancelled, {}, {}, {}, 0, false};
+        const Entry entry = queue.top();
+        queue.pop();
+        const Base& base = bases[entry.base];
+        const auto factor = [&](std::size_t e) {
+            const bool same_age = base.dry && extras[e].second.mode == FaultMode::Dry;
+            return base.parts.contains(extras[e].second.part) ? 0.0 : extras[e].first * (same_age ? kSameAgeFactor : 1);
+        };
+        bool valid = true;
+        std::set<int> used;
+        for (std::size_t e : entry.extras) valid = valid && factor(e) > 0 && used.insert(extras[e].second.part).second;
+        if (valid) {
+            Scenario scenario{base.steps, entry.prior};
+            for (std::size_t e : entry.extras) scenario.steps.push_back({extras[e].second, Cause::Independent, 0, 0, 0});
+            const auto key = scenario.key();
+            set.mass += entry.prior;
+            const auto [at, fresh] = known.try_emplace(key, set.scenarios.size());
+            if (fresh) set.scenarios.push_back(std::move(scenario));
+            else set.scenarios[at->second].prior += entry.prior;
+        }
+        if (base.steps.empty() || entry.extras.size() > 2) continue;
+        const std::size_t next = entry.extras.empty() ? 0 : entry.extras.back() + 1;
+        if (next >= extras.size()) continue;
+        // Excluded extras are stepped over with their plain odds, so that the order of the heap stays right.
+        Entry more = entry;
+        more.extras.push_back(next);
+        more.prior = entry.prior * std::max(factor(next), extras[next].first);
+        queue.push(more);
+        if (!entry.extras.empty()) {
+            Entry swapped = entry;
+            swapped.extras.back() = next;
+            swapped.prior = entry.prior / std::max(factor(entry.extras.back()), extras[entry.extras.back()].first) * std::max(factor(next), extras[next].first);
+            queue.push(swapped);
+        }
+    }
+    std::stable_sort(set.scenarios.begin(), set.scenarios.end(), [](const Scenario& a, const Scenario& b) { return a.prior > b.prior; });
+    return set;
+}
+
+} // namespace ohmo

@@ -1,0 +1,32 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+#include "base/cancel.h"
+#include "base/result.h"
+#include "damage/fault_library.h"
+#include "damage/scenario.h"
+
+#include <map>
+#include <set>
+#include <string>
+#include <vector>
+
+namespace ohmo {
+
+struct EnumerateOptions {
+    double mass = 0.999;
+    int most = 4000;
+};
+
+struct ScenarioSet {
+    std::vector<Scenario> scenarios;   ///< most probable first; with `reserve` their priors sum to at most 1
+    std::map<Fault, double> odds;      ///< prior odds of each single fault as an extra one
+    double reserve = 0.01;             ///< prior of what is not on the map
+    double mass = 0;                   ///< prior that the scenarios cover, of 1 - reserve
+};
+
+/// Root faults, the chains they set off (slow sums, then the surge), and independent further faults, best first. Deterministic.
+/// Errors: Cancelled.
+Result<ScenarioSet> enumerate_scenarios(const Board& board, const FaultLibrary& library, const std::set<std::string>& history,
+                                        const EnumerateOptions& options, const CancelToken& cancel);
+
+} // namespace ohmo

@@ -1,0 +1,93 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Method: run the surge with everything left unbreakable but the faults so far; of the parts whose limit is in doubt take the one that reaches
+// its limit first; with the chance that its limit (log-normal) lies below the stress it breaks there and the surge is run again with that event,
+// with the rest of the chance it survives and the next part of the same run is asked. Opened parts thus change what the others have to take.
+#include "damage/surge_tree.h"
+
+#include "base/statistics.h"
+
+#include <algorithm>
+#include <cmath>
+#include <set>
+
+namespace ohmo {
+namespace {
+
+Cause cause_of(StressKind kind) {
+    switch (kind) {
+    case StressKind::FuseI2t: return Cause::FuseI2t;
+    case StressKind::PulseEnergy: return Cause::PulseEnergy;
+    case StressKind::SurgeI2t: return Cause::SurgeI2t;
+    case StressKind::GateVolts: return Cause::GateVolts;
+    case StressKind::PinCurrent: return Cause::PinCurrent;
+    case StressKind::CapacitorVolts: return Cause::CapacitorVolts;
+    }
+    return Cause::Root;
+}
+
+class Tree {
+public:
+    Tree(const Board& board, const std::vector<Fault>& initial, const SurgeTreeOptions& options, const CancelToken& cancel)
+        : m_board(board), m_initial(initial), m_options(options), m_cancel(cancel) {}
+
+    Result<std::vector<SurgeLeaf>> grow() {
+        branch({}, {}, {}, 1.0);
+        if (m_cancel.cancelled()) return Problem{ProblemKind::Cancelled, {}, {}, {}, 0, false};
+        double sum = 0;
+        for (const auto& leaf : m_leaves) sum += leaf.chance;
+        for (auto& leaf : m_leaves) leaf.chance /= sum;
+        return std::move(m_leaves);
+    }
+
+private:
+    void branch(std::vector<SurgeEvent> events, std::vector<Step> damage, std::set<Fault> survivors, double chance) {
+        if (m_cancel.cancelled()) return;
+        if (++m_runs > m_options.most_runs) return leaf(std::move(damage), chance);
+        const auto run = run_surge(m_board, m_initial, events, {}, m_cancel);
+        if (!run) return leaf(std::move(damage), chance);
+        auto stresses = run->stresses;
+        std::sort(stresses.begin(), stresses.end(), [](const Stress& a, const Stress& b) {
+            const bool ra = a.ratio() >= 1, rb = b.ratio() >= 1;
+            if (ra != rb) return ra;
+            if (ra) return a.reached_at < b.reached_at;
+            return a.ratio() > b.ratio();
+        });
+        const double since = events.empty() ? 0.0 : events.back().at;
+        for (const auto& s : stresses) {
+            if (survivors.contains(s.becomes)) continue;
+            const double breaks = exceedance(s.ratio(), s.sigma_ln);
+            if (breaks * chance < m_options.least_chance) continue;
+            // What was over its limit before the last event would have broken there: it breaks now.
+            const double at = std::max(s.reached_at, since);
+            auto more_events = events;
+            more_events.push_back({at, s.becomes});
+            auto more_damage = damage;
+            std::erase_if(more_damage, [&](const Step& d) { return d.fault.part == s.becomes.part && d.fault.mode == FaultMode::DsShort; });
+            more_damage.push_back({s.becomes, cause_of(s.kind), s.value, s.limit, at});
+            branch(std::move(more_events), std::move(more_damage), survivors, chance * breaks);
+            survivors.insert(s.becomes);
+            chance *= 1 - breaks;
+            if (chance < m_options.least_chance) return leaf(std::move(damage), chance);
+        }
+        leaf(std::move(damage), chance);
+    }
+
+    void leaf(std::vector<Step> damage, double chance) {
+        if (chance > 1e-9) m_leaves.push_back({std::move(damage), chance});
+    }
+
+    const Board& m_board;
+    const std::vector<Fault>& m_initial;
+    const SurgeTreeOptions& m_options;
+    const CancelToken& m_cancel;
+    std::vector<SurgeLeaf> m_leaves;
+    int m_runs = 0;
+};
+
+} // namespace
+
+Result<std::vector<SurgeLeaf>> surge_tree(const Board& board, const std::vector<Fault>& initial, const SurgeTreeOptions& options, const CancelToken& cancel) {
+    return Tree(board, initial, options, cancel).grow();
+}
+
+} // namespace ohmo

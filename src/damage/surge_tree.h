@@ -1,0 +1,25 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+#include "base/cancel.h"
+#include "base/result.h"
+#include "damage/scenario.h"
+
+#include <vector>
+
+namespace ohmo {
+
+/// One way the surge can end, with its chance. The chances of all leaves sum to 1 (pruned ones are spread over the rest).
+struct SurgeLeaf {
+    std::vector<Step> damage; ///< in order of happening, the initial faults not included
+    double chance = 0;
+};
+
+struct SurgeTreeOptions {
+    double least_chance = 0.004; ///< leaves below this are pruned
+    int most_runs = 120;
+};
+
+/// Branches on every part whose survival is uncertain. A board without bulk capacitor or mains gives one leaf without damage. Errors: Cancelled.
+Result<std::vector<SurgeLeaf>> surge_tree(const Board& board, const std::vector<Fault>& initial, const SurgeTreeOptions& options, const CancelToken& cancel);
+
+} // namespace ohmo

@@ -1,0 +1,226 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Method: Bayes over the enumerated scenarios, logs throughout. When the leader misfits a reading, its neighbours with one fault more, one fewer or
+// one exchanged are generated and scored, until the leader fits or nothing improves. Repeated readings of one place in one state count once (the
+// last). Readings share part tolerances; that correlation is not modelled yet, a model error of 2 % per reading stands in for it.
+#include "diagnosis/assess.h"
+
+#include "diagnosis/likelihood.h"
+
+#include <algorithm>
+#include <cmath>
+#include <numeric>
+
+namespace ohmo {
+namespace {
+
+constexpr double kMisfit = 3.0;
+constexpr double kNewPartBad = 0.01; // a replaced part that has not been measured yet
+
+struct Candidate {
+    Scenario scenario;
+    std::vector<Fault> faults;
+    std::vector<double> ln_likelihood; // by observation
+    double ln_weight = 0;
+    bool grown = false;
+};
+
+class Assessor {
+public:
+    Assessor(const Predictor& predictor, const FaultLibrary& library, const ScenarioSet& set, const Evidence& evidence, const CancelToken& cancel)
+        : m_predictor(predictor), m_library(library), m_set(set), m_evidence(evidence), m_cancel(cancel), m_behaviour(predictor.board()) {
+        const auto& all = evidence.observations;
+        for (std::size_t i = 0; i < all.size(); ++i) {
+            const bool repeated = all[i].kind == Seen::Reading && std::any_of(all.begin() + static_cast<long>(i) + 1, all.end(), [&](const Observation& later) {
+                return later.kind == Seen::Reading && later.query == all[i].query && later.renewed == all[i].renewed;
+            });
+            if (!repeated) m_seen.push_back(all[i]);
+        }
+    }
+
+    Result<Assessment> run(const AssessOptions& options) {
+        for (const auto& s : m_set.scenarios) {
+            if (m_cancel.cancelled()) return cancelled();
+            add(s, false);
+        }
+        for (int round = 0; round < options.growth_rounds; ++round)
+            if (!grow()) break;
+        if (m_cancel.cancelled()) return cancelled();
+        return summary();
+    }
+
+private:
+    static Problem cancelled() { return {ProblemKind::Cancelled, {}, {}, {}, 0, false}; }
+
+    std::vector<Fault> present(const std::vector<Fault>& faults, const std::set<int>& renewed) const {
+        if (renewed.empty()) return faults;
+        std::vector<Fault> out;
+        for (const auto& f : faults)
+            if (!renewed.contains(f.part)) out.push_back(f);
+        return out;
+    }
+
+    void add(const Scenario& scenario, bool grown) {
+        Candidate c{scenario, scenario.faults(), {}, std::log(std::max(scenario.prior, 1e-300)), grown};
+        const Behaviour behaviour = m_behaviour.judge(scenario);
+        for (const auto& seen : m_seen) {
+            const double l = seen.kind == Seen::Reading ? reading_likelihood(seen, m_predictor.predict(seen.query, present(c.faults, seen.renewed)))
+                                                        : other_likelihood(m_predictor.board(), m_library, seen, c.faults, behaviour);
+            c.ln_likelihood.push_back(std::log(std::max(l, 1e-300)));
+            c.ln_weight += c.ln_likelihood.back();
+        }
+        m_known[scenario.key()] = m_candidates.size();
+        m_candidates.push_back(std::move(c));
+    }
+
+    std::vector<std::size_t> misfits(const Candidate& c) const {
+        std::vector<std::size_t> out;
+        for (std::size_t i = 0; i < m_seen.size(); ++i)
+            if (m_seen[i].kind == Seen::Reading && reading_misfit(m_seen[i], m_predictor.predict(m_seen[i].query, present(c.faults, m_seen[i].renewed))) > kMisfit) out.push_back(i);
+        return out;
+    }
+
+    // Neighbours of the leaders. True when something new was added.
+    bool grow() {
+        std::vector<std::size_t> order(m_candidates.size());
+        std::iota(order.begin(), order.end(), std::size_t{0});
+        const std::size_t leaders = std::min<std::size_t>(3, order.size());
+        std::partial_sort(order.begin(), order.begin() + static_cast<long>(leaders), order.end(),
+                          [&](std::size_t a, std::size_t b) { return m_candidates[a].ln_weight > m_candidates[b].ln_weight; });
+        const auto before = m_candidates.size();
+        for (std::size_t k = 0; k < leaders; ++k) {
+            const Scenario leader = m_candidates[order[k]].scenario;
+            if (misfits(m_candidates[order[k]]).empty()) continue;
+            for (const auto& [fault, odds] : m_set.odds) {
+                if (m_cancel.cancelled()) return false;
+                Scenario more = leader;
+                const auto same = std::find_if(more.steps.begin(), more.steps.end(), [&](const Step& s) { return s.fault.part == fault.part; });
+                if (same != more.steps.end()) {
+                    if (same->fault == fault) continue;
+                    const auto old = m_set.odds.find(same->fault);
+                    more.prior *= std::min(1.0, odds / (old != m_set.odds.end() ? old->second : odds));
+                    same->fault = fault;
+                } else {
+                    more.prior *= odds;
+                    more.steps.push_back({fault, Cause::Independent, 0, 0, 0});
+                }
+                if (!m_known.contains(more.key())) add(more, true);
+            }
+            for (std::size_t s = 0; s < leader.steps.size(); ++s) {
+                Scenario fewer = leader;
+                fewer.steps.erase(fewer.steps.begin() + static_cast<long>(s));
+                fewer.prior *= 0.05; // the chain says it should have failed too
+                if (!fewer.steps.empty() && !m_known.contains(fewer.key())) add(fewer, true);
+            }
+        }
+        return m_candidates.size() > before;
+    }
+
+    Result<Assessment> summary() {
+        double ln_reserve = std::log(m_set.reserve);
+        for (const auto& seen : m_seen) ln_reserve += std::log(unexplained_likelihood(seen));
+        double top = ln_reserve;
+        for (const auto& c : m_candidates) top = std::max(top, c.ln_weight);
+        double sum = std::exp(ln_reserve - top);
+        for (const auto& c : m_candidates) sum += std::exp(c.ln_weight - top);
+        const double ln_sum = top + std::log(sum);
+
+        Assessment out;
+        out.unexplained = std::exp(ln_reserve - ln_sum);
+        std::vector<std::size_t> order(m_candidates.size());
+        std::iota(order.begin(), order.end(), std::size_t{0});
+        std::stable_sort(order.begin(), order.end(), [&](std::size_t a, std::size_t b) { return m_candidates[a].ln_weight > m_candidates[b].ln_weight; });
+        double carried = 0;
+        for (std::size_t i : order) {
+            const double p = std::exp(m_candidates[i].ln_weight - ln_sum);
+            if (m_candidates[i].faults.empty()) out.supply_good = p;
+            if (out.stories.size() < 40 && p > 0.001) out.stories.push_back({p, m_candidates[i].scenario, m_candidates[i].grown});
+            if (carried < 0.9995 && p > 1e-6) out.posterior.emplace_back(p, m_candidates[i].scenario);
+            carried += p;
+        }
+        if (!order.empty())
+            for (std::size_t i : misfits(m_candidates[order.front()])) out.contradicted_by.push_back(m_seen[i].entry);
+        beliefs(ln_sum, ln_reserve, out);
+        return out;
+    }
+
+    void beliefs(double ln_sum, double ln_reserve, Assessment& out) {
+        const auto& board = m_predictor.board();
+        const std::size_t count = board.parts.size();
+        std::vector<std::map<Fault, double>> by_fault(count);
+        for (const auto& c : m_candidates) {
+            const double p = std::exp(c.ln_weight - ln_sum);
+            if (p < 1e-9) continue;
+            for (const auto& f : c.faults) by_fault[static_cast<std::size_t>(f.part)][f] += p;
+        }
+        // Odds without each observation, for the reasons.
+        std::vector<std::vector<double>> without(m_seen.size());
+        for (std::size_t o = 0; o < m_seen.size(); ++o) {
+            without[o].assign(count, 0.0);
+            double total = std::exp(std::min(ln_reserve - ln_sum - std::log(unexplained_likelihood(m_seen[o])), 600.0));
+            for (const auto& c : m_candidates) {
+                const double w = std::exp(std::min(c.ln_weight - ln_sum - c.ln_likelihood[o], 600.0));
+                if (w < 1e-12) continue;
+                total += w;
+                for (const auto& f : c.faults) without[o][static_cast<std::size_t>(f.part)] += w;
+            }
+            for (double& w : without[o]) w /= total;
+        }
+        const auto ln_odds = [](double p) { return 10 * std::log10(std::clamp(p, 1e-6, 1 - 1e-6) / (1 - std::clamp(p, 1e-6, 1 - 1e-6))); };
+        for (std::size_t i = 0; i < count; ++i) {
+            PartBelief b;
+            b.part = static_cast<int>(i);
+            b.leading = {b.part, modes_of(board.parts[i].kind).front(), {}};
+            double best = -1;
+            const bool renewed = m_evidence.renewed.contains(b.part);
+            for (const auto& [fault, p] : by_fault[i]) {
+                b.modes[fault.mode] += p;
+                b.bad += p;
+                if (p > best) {
+                    best = p;
+                    b.leading = fault;
+                }
+            }
+            b.bad = std::min(b.bad, 1.0);
+            if (renewed) {
+                b.bad = kNewPartBad;
+                b.modes.clear();
+            }
+            b.settled_cold = settled_cold(board, b.leading);
+            for (std::size_t o = 0; o < m_seen.size() && !renewed; ++o) {
+                const double change = ln_odds(b.bad) - ln_odds(without[o][i]);
+                if (std::fabs(change) > 0.5) b.reasons.push_back({m_seen[o].entry, change});
+            }
+            std::stable_sort(b.reasons.begin(), b.reasons.end(), [](const Reason& a, const Reason& c) { return std::fabs(a.decibans) > std::fabs(c.decibans); });
+            out.parts.push_back(std::move(b));
+        }
+        std::stable_sort(out.parts.begin(), out.parts.end(), [](const PartBelief& a, const PartBelief& b) { return a.bad > b.bad; });
+    }
+
+    const Predictor& m_predictor;
+    const FaultLibrary& m_library;
+    const ScenarioSet& m_set;
+    const Evidence& m_evidence;
+    CancelToken m_cancel;
+    BehaviourModel m_behaviour;
+    std::vector<Observation> m_seen;
+    std::vector<Candidate> m_candidates;
+    std::map<std::vector<Fault>, std::size_t> m_known;
+};
+
+} // namespace
+
+const PartBelief& Assessment::belief(int part) const {
+    return *std::find_if(parts.begin(), parts.end(), [&](const PartBelief& b) { return b.part == part; });
+}
+
+bool settled_cold(const Board& board, const Fault& fault) {
+    return changes_dc(board, fault) || fault.mode == FaultMode::Dry || fault.mode == FaultMode::Low ||
+           (fault.mode == FaultMode::Open && is_capacitor(board.part(fault.part).kind));
+}
+
+Result<Assessment> assess(const Predictor& predictor, const FaultLibrary& library, const ScenarioSet& set, const Evidence& evidence,
+                          const AssessOptions& options, const CancelToken& cancel) {
+    return Assessor(predictor, library, set, evidence, cancel).run(options);
+}
+
+} // namespace ohmo

@@ -1,0 +1,47 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What was seen and read, each with the state of the board at that moment. Made by replaying a job.
+#pragma once
+#include "circuit/meter.h"
+#include "circuit/netlist.h"
+
+#include <set>
+#include <string>
+#include <vector>
+
+namespace ohmo {
+
+/// One place to read, in one state of the board.
+struct Query {
+    Quantity what = Quantity::Ohms;
+    NetId red = -1, black = -1;
+    int alone = -1;   ///< part index when the part is read out of circuit; red and black are its pins' nets
+    BoardState state;
+    int meter = 0;    ///< index into Evidence::meters
+    bool operator==(const Query&) const = default;
+};
+
+enum class Seen { Symptom, Look, Reading, LiveVolts, Substitute, Verdict };
+
+struct Observation {
+    int entry = -1; ///< index in the journal
+    Seen kind = Seen::Symptom;
+    std::string word;          ///< symptom, look or outcome; verdict: "good" or "bad"
+    int part = -1;             ///< looks, substitutes, verdicts
+    std::vector<FaultMode> modes; ///< verdict with a mode
+    Query query;               ///< readings
+    double value = 0;          ///< SI
+    bool over = false, rising = false;
+    std::set<int> renewed;     ///< parts that had been replaced by new ones before this entry
+};
+
+struct Evidence {
+    std::vector<Observation> observations;
+    std::vector<MeterProfile> meters; ///< at least one; the first is the default
+    std::set<std::string> history;    ///< history words
+    BoardState state;                 ///< at the end of the journal
+    std::set<int> renewed;
+    std::set<int> looked;             ///< parts whose look is on record
+    bool live_allowed = false;        ///< the power-up locks are open
+};
+
+} // namespace ohmo

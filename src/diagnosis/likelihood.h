@@ -1,0 +1,24 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+#include "damage/behaviour.h"
+#include "damage/fault_library.h"
+#include "diagnosis/evidence.h"
+#include "diagnosis/predictor.h"
+
+namespace ohmo {
+
+inline constexpr double kBlunder = 0.015; ///< share of readings taken on the wrong pin, misread or mistyped
+
+/// Density of an observed reading on the score axis (or chance, for over-range and continuity) given the prediction. Never 0.
+double reading_likelihood(const Observation& seen, const Prediction& predicted);
+
+/// How far off: 0 is spot on, above 3 is a misfit.
+double reading_misfit(const Observation& seen, const Prediction& predicted);
+
+/// The same under "something that is not on the map": anything may be read.
+double unexplained_likelihood(const Observation& seen);
+
+/// Everything that is not a meter reading.
+double other_likelihood(const Board& board, const FaultLibrary& library, const Observation& seen, const std::vector<Fault>& faults, const Behaviour& behaviour);
+
+} // namespace ohmo

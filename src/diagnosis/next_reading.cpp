@@ -1,0 +1,397 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Expected information: I(scenario; outcome) = H(outcome) - sum p H(outcome | scenario), the outcome on a grid of the score axis with over-range as
+// one more cell. Scenarios that predict the same are one signature, so the cost is that of a few dozen signatures per reading. Minutes are common
+// practice, no source: a reading in circuit 0.6, ESR 0.8, a look 0.4, lifting a part 4 (three legs and more 6), a substitution 12.
+#include "diagnosis/next_reading.h"
+
+#include "base/statistics.h"
+#include "diagnosis/likelihood.h"
+
+#include <algorithm>
+#include <cmath>
+#include <functional>
+#include <set>
+
+namespace ohmo {
+namespace {
+
+constexpr double kMinutesRead = 0.6, kMinutesEsr = 0.8, kMinutesLook = 0.4, kMinutesLift = 4, kMinutesLiftMany = 6, kMinutesSubstitute = 12;
+constexpr double kLeastBits = 0.01;
+constexpr int kCells = 96;
+
+struct Axis {
+    double lo, hi;
+    double cell() const { return (hi - lo) / kCells; }
+};
+
+Axis axis_of(Quantity what) {
+    switch (what) {
+    case Quantity::Diode: return {0, 3};
+    case Quantity::Esr: return {score_axis(what, 0), score_axis(what, 100)};
+    case Quantity::Farads: return {std::log(1e-12), std::log(0.1)};
+    case Quantity::Continuity: return {-0.5, 1.5};
+    default: return {score_axis(what, 0), score_axis(what, 2e7)};
+    }
+}
+
+double entropy(double p) { return p > 0 ? -p * std::log2(p) : 0; }
+
+// Outcome distribution of one prediction: kCells cells and over-range.
+std::vector<double> distribution(const Prediction& p, Quantity what) {
+    std::vector<double> cells(kCells + 1, kBlunder * 0.85 / kCells);
+    cells[kCells] = kBlunder * 0.15;
+    if (p.over) {
+        cells[kCells] += 1 - kBlunder;
+        return cells;
+    }
+    const Axis axis = axis_of(what);
+    const double sigma = std::max(p.sigma, axis.cell() / 2);
+    const auto spread = [&](double x, double share) {
+        double before = 0;
+        for (int c = 0; c < kCells; ++c) {
+            const double upto = c + 1 == kCells && what != Quantity::Ohms ? 1.0 : normal_cdf((axis.lo + (c + 1) * axis.cell() - x) / sigma);
+            cells[static_cast<std::size_t>(c)] += (1 - kBlunder) * share * (upto - before);
+            before = upto;
+        }
+        cells[kCells] += (1 - kBlunder) * share * (1 - before);
+    };
+    if (p.alternate_x) {
+        spread(p.x, 0.5);
+        spread(*p.alternate_x, 0.5);
+    } else {
+        spread(p.x, 1.0);
+    }
+    return cells;
+}
+
+struct Signature {
+    Prediction prediction;
+    double p = 0;
+    std::map<Fault, double> faults; // mass of each fault within this signature
+};
+
+class Planner {
+public:
+    Planner(const Predictor& predictor, const FaultLibrary& library, const Assessment& assessment, const Evidence& evidence, const CancelToken& cancel)
+        : m_predictor(predictor), m_library(library), m_assessment(assessment), m_evidence(evidence), m_cancel(cancel) {
+        double carried = 0;
+        for (const auto& [p, scenario] : assessment.posterior) {
+            if (carried > 0.995 || m_weights.size() >= 600) break;
+            auto faults = scenario.faults();
+            std::erase_if(faults, [&](const Fault& f) { return evidence.renewed.contains(f.part); });
+            m_weights.push_back(p);
+            m_faults.push_back(std::move(faults));
+            carried += p;
+        }
+        for (double& w : m_weights) w /= std::max(carried, 1e-12);
+    }
+
+    Result<NextAdvice> run() {
+        offer_readings();
+        offer_looks();
+        offer_lifted();
+        offer_substitutes();
+        if (m_cancel.cancelled()) return Problem{ProblemKind::Cancelled, {}, {}, {}, 0, false};
+        std::stable_sort(m_acts.begin(), m_acts.end(), [](const NextAct& a, const NextAct& b) { return a.rate() > b.rate() + 1e-9; });
+        NextAdvice out;
+        for (auto& act : m_acts) {
+            if (out.acts.size() >= 12) break;
+            if (act.act == Act::Read) act.bands = bands(act.query);
+            out.acts.push_back(std::move(act));
+        }
+        const bool settled = !m_weights.empty() && m_weights.front() > 0.97;
+        if (out.acts.empty()) {
+            out.stop = true;
+            out.reason = settled ? StopReason::Settled : StopReason::NothingTells;
+        } else if (settled && out.acts.front().bits < 0.08) {
+            out.stop = true;
+            out.reason = StopReason::Settled;
+        }
+        return out;
+    }
+
+    std::vector<Band> bands(const Query& query) const;
+
+private:
+    std::vector<Signature> signatures(const Query& query) const {
+        std::vector<Signature> out;
+        std::map<std::pair<long, long>, std::size_t> index;
+        for (std::size_t s = 0; s < m_faults.size(); ++s) {
+            const Prediction p = m_predictor.predict(query, m_faults[s]);
+            const std::pair key{p.over ? 1'000'000L : std::lround(p.x * 50), std::lround(p.sigma * 50)};
+            const auto [at, fresh] = index.try_emplace(key, out.size());
+            if (fresh) out.push_back({p, 0, {}});
+            auto& sig = out[at->second];
+            sig.p += m_weights[s];
+            for (const auto& f : m_faults[s]) sig.faults[f] += m_weights[s];
+        }
+        return out;
+    }
+
+    double information(const Query& query) const {
+        const auto sigs = signatures(query);
+        if (sigs.size() < 2) return 0;
+        std::vector<double> mixed(kCells + 1, 0.0);
+        double conditional = 0;
+        for (const auto& sig : sigs) {
+            const auto cells = distribution(sig.prediction, query.what);
+            double h = 0;
+            for (std::size_t c = 0; c < cells.size(); ++c) {
+                mixed[c] += sig.p * cells[c];
+                h += entropy(cells[c]);
+            }
+            conditional += sig.p * h;
+        }
+        double total = 0;
+        for (double p : mixed) total += entropy(p);
+        return std::max(0.0, total - conditional);
+    }
+
+    bool taken(const Query& query) const {
+        return std::any_of(m_evidence.observations.begin(), m_evidence.observations.end(), [&](const Observation& o) {
+            return o.kind == Seen::Reading && o.query == query && o.renewed == m_evidence.renewed;
+        });
+    }
+
+    void offer(const Query& query, int part, double minutes, std::vector<int> to_lift = {}) {
+        if (m_cancel.cancelled() || query.red == query.black || taken(query)) return;
+        const double bits = information(query);
+        if (bits >= kLeastBits) m_acts.push_back({Act::Read, query, part, std::move(to_lift), bits, minutes, {}});
+    }
+
+    Query in_circuit(Quantity what, NetId red, NetId black) const { return {what, red, black, -1, m_evidence.state, 0}; }
+
+    void offer_readings() {
+        const auto& board = m_predictor.board();
+        std::set<std::pair<NetId, NetId>> pairs;
+        for (const auto& rail : board.rails) offer_pair(rail.net_id, rail.return_id, -1, pairs);
+        for (int i = 0; i < static_cast<int>(board.parts.size()); ++i) {
+            if (m_evidence.state.is_lifted(i)) {
+                offer_alone(i);
+                continue;
+            }
+            const auto& part = board.part(i);
+            for (const auto& [red, black] : places(part)) offer_pair(red, black, i, pairs);
+            if (is_diode_like(part.kind) || part.kind == PartKind::Bridge || is_switch_device(part.kind))
+                for (const auto& [red, black] : places(part)) offer(in_circuit(Quantity::Diode, red, black), i, kMinutesRead);
+            if (is_wet_or_solid_electrolytic(part.kind)) offer(in_circuit(Quantity::Esr, part.net("+"), part.net("-")), i, kMinutesEsr);
+        }
+    }
+
+    void offer_pair(NetId red, NetId black, int part, std::set<std::pair<NetId, NetId>>& pairs) {
+        if (red < 0 || black < 0 || !pairs.insert({red, black}).second || pairs.contains({black, red})) return;
+        offer(in_circuit(Quantity::Ohms, red, black), part, kMinutesRead);
+    }
+
+    static std::vector<std::pair<NetId, NetId>> places(const Part& part) {
+        std::vector<std::pair<NetId, NetId>> out;
+        if (part.kind == PartKind::Bridge) {
+            for (const char* ac : {"~1", "~2"}) {
+                out.emplace_back(part.net(ac), part.net("+"));
+                out.emplace_back(part.net("-"), part.net(ac));
+            }
+        } else if (kind_info(part.kind).rule == PinRule::Pairs || part.kind == PartKind::Choke) {
+            for (const auto& [a, b] : part.pairs()) out.emplace_back(a->id, b->id);
+        } else if (is_switch_device(part.kind)) {
+            const auto& roles = kind_info(part.kind);
+            const NetId d = part.net(roles.red), s = part.net(roles.black), g = part.net(part.net("G") >= 0 ? "G" : "B");
+            out = {{d, s}, {g, s}};
+        } else if (is_controller(part.kind)) {
+            const NetId ground = part.net(part.net("GND") >= 0 ? "GND" : "S");
+            for (const char* pin : {"VCC", "DRV", "D"})
+                if (part.net(pin) >= 0) out.emplace_back(part.net(pin), ground);
+        } else {
+            const auto& info = kind_info(part.kind);
+            out.emplace_back(part.net(info.red), part.net(info.black));
+        }
+        return out;
+    }
+
+    void offer_alone(int i, bool to_lift = false) {
+        const auto& part = m_predictor.board().part(i);
+        const auto& info = kind_info(part.kind);
+        Query q{is_capacitor(part.kind) && is_wet_or_solid_electrolytic(part.kind) ? Quantity::Esr : is_diode_like(part.kind) ? Quantity::Diode : Quantity::Ohms,
+                part.net(info.red), part.net(info.black), i, m_evidence.state, 0};
+        if (q.red == q.black) return;
+        const double effort = !to_lift ? 0 : part.pins.size() > 2 ? kMinutesLiftMany : kMinutesLift;
+        offer(q, i, kMinutesRead + effort, to_lift ? std::vector<int>{i} : std::vector<int>{});
+    }
+
+    // Lifting is worth while only for parts in doubt.
+    void offer_lifted() {
+        for (const auto& b : m_assessment.parts) {
+            if (b.bad < 0.03) break;
+            if (b.bad > 0.995 || m_evidence.state.is_lifted(b.part)) continue;
+            const auto kind = m_predictor.board().part(b.part).kind;
+            if (kind == PartKind::Transformer || kind == PartKind::Connector || is_controller(kind) || kind == PartKind::Load) continue;
+            offer_alone(b.part, true);
+        }
+    }
+
+    // Splits the mass by one part's state; `chance` gives the outcome odds for its mode (or healthy).
+    void offer_outcomes(Act act, int part, double minutes, const std::vector<std::string>& words, const std::function<double(const std::string&, const Fault*)>& chance) {
+        std::map<std::optional<Fault>, double> mass;
+        for (std::size_t s = 0; s < m_faults.size(); ++s) {
+            std::optional<Fault> mine;
+            for (const auto& f : m_faults[s])
+                if (f.part == part) mine = f;
+            mass[mine] += m_weights[s];
+        }
+        if (mass.size() < 2) return;
+        double total = 0, conditional = 0;
+        std::vector<Band> outcome;
+        for (const auto& word : words) {
+            double p = 0, best = 0;
+            std::optional<Fault> story;
+            for (const auto& [fault, m] : mass) {
+                const double c = m * chance(word, fault ? &*fault : nullptr);
+                p += c;
+                if (c > best) {
+                    best = c;
+                    story = fault;
+                }
+            }
+            total += entropy(p);
+            Band band;
+            band.p = p;
+            band.story = story;
+            band.healthy = !story;
+            band.looks = {word};
+            if (p > 0.01) outcome.push_back(band);
+        }
+        for (const auto& [fault, m] : mass)
+            for (const auto& word : words) conditional += m * entropy(chance(word, fault ? &*fault : nullptr));
+        const double bits = total - conditional;
+        if (bits < kLeastBits) return;
+        NextAct a{act, {}, part, {}, bits, minutes, std::move(outcome)};
+        m_acts.push_back(std::move(a));
+    }
+
+    void offer_looks() {
+        for (const auto& b : m_assessment.parts) {
+            if (b.bad < 0.01) break;
+            if (m_evidence.looked.contains(b.part)) continue;
+            const auto kind = m_predictor.board().part(b.part).kind;
+            const auto entry = m_library.kinds.find(kind);
+            if (entry == m_library.kinds.end()) continue;
+            std::set<std::string> words;
+            for (const auto& [mode, data] : entry->second.modes)
+                for (const auto& [look, chance] : data.looks) words.insert(look);
+            std::vector<std::string> all(words.begin(), words.end());
+            all.emplace_back("fine");
+            offer_outcomes(Act::Look, b.part, kMinutesLook, all, [&](const std::string& word, const Fault* fault) {
+                if (fault == nullptr) return word == "fine" ? 0.985 : 0.015 / static_cast<double>(words.size());
+                const auto* mode = m_library.find(kind, fault->mode);
+                if (mode == nullptr) return word == "fine" ? 0.8 : 0.2 / static_cast<double>(words.size());
+                if (word == "fine") return mode->looks_fine();
+                const auto look = mode->looks.find(word);
+                return look == mode->looks.end() ? 0.001 : look->second;
+            });
+        }
+    }
+
+    // What no cold reading can settle: a known-good part in its place.
+    void offer_substitutes() {
+        for (const auto& b : m_assessment.parts) {
+            if (b.bad < 0.05) break;
+            if (b.settled_cold || b.bad > 0.95 || !m_evidence.live_allowed) continue;
+            offer_outcomes(Act::Substitute, b.part, kMinutesSubstitute, {"works", "same"},
+                           [](const std::string& word, const Fault* fault) { return (word == "works") == (fault != nullptr) ? 0.85 : 0.15; });
+        }
+    }
+
+    const Predictor& m_predictor;
+    const FaultLibrary& m_library;
+    const Assessment& m_assessment;
+    const Evidence& m_evidence;
+    CancelToken m_cancel;
+    std::vector<double> m_weights;
+    std::vector<std::vector<Fault>> m_faults;
+    std::vector<NextAct> m_acts;
+};
+
+// The fault that tells this group from the others.
+std::optional<Fault> distinguishing(const std::map<Fault, double>& inside, double mass, const std::map<Fault, double>& everywhere) {
+    std::optional<Fault> best;
+    double gain = 0.15;
+    for (const auto& [fault, p] : inside) {
+        const double here = p / mass;
+        const double rest = mass < 0.9999 ? (everywhere.at(fault) - p) / (1 - mass) : 0;
+        if (here - std::max(rest, 0.0) > gain) {
+            gain = here - std::max(rest, 0.0);
+            best = fault;
+        }
+    }
+    return best;
+}
+
+std::vector<Band> Planner::bands(const Query& query) const {
+    auto sigs = signatures(query);
+    const Prediction healthy = m_predictor.predict(query, {});
+    std::map<Fault, double> everywhere;
+    for (const auto& sig : sigs)
+        for (const auto& [fault, p] : sig.faults) everywhere[fault] += p;
+    std::stable_sort(sigs.begin(), sigs.end(), [](const Signature& a, const Signature& b) { return a.prediction.over != b.prediction.over ? b.prediction.over : a.prediction.x < b.prediction.x; });
+    std::vector<Band> out;
+    std::map<Fault, double> inside;
+    double x_lo = 0, x_hi = 0, reach = 0;
+    const auto close = [&] {
+        if (out.empty()) return;
+        Band& band = out.back();
+        if (!band.over) {
+            band.lo = score_value(query.what, x_lo);
+            band.hi = score_value(query.what, x_hi);
+        }
+        band.story = distinguishing(inside, band.p, everywhere);
+    };
+    for (const auto& sig : sigs) {
+        if (sig.p < 0.002) continue;
+        const auto& p = sig.prediction;
+        const double half = 1.6 * std::max(p.sigma, 0.01);
+        const bool joins = !out.empty() && out.back().over == p.over && (p.over || p.x - half < reach);
+        if (!joins) {
+            close();
+            out.emplace_back();
+            out.back().over = p.over;
+            inside.clear();
+            x_lo = p.x - half;
+            x_hi = reach = p.x + half;
+        }
+        out.back().p += sig.p;
+        x_lo = std::min(x_lo, p.x - half);
+        x_hi = std::max(x_hi, p.x + half);
+        reach = std::max(reach, p.x + half);
+        for (const auto& [fault, mass] : sig.faults) inside[fault] += mass;
+    }
+    close();
+    // The healthy band is shown even when no living story is healthy here.
+    const double lo = score_value(query.what, healthy.x - 1.6 * healthy.sigma), hi = score_value(query.what, healthy.x + 1.6 * healthy.sigma);
+    const auto holds = [&](const Band& b) { return healthy.over ? b.over : !b.over && healthy.value >= b.lo && healthy.value <= b.hi; };
+    const auto mine = std::find_if(out.begin(), out.end(), holds);
+    if (mine != out.end()) {
+        mine->healthy = true;
+    } else {
+        Band band;
+        band.lo = healthy.over ? 0 : lo;
+        band.hi = healthy.over ? 0 : hi;
+        band.over = healthy.over;
+        band.healthy = true;
+        out.push_back(band);
+        std::stable_sort(out.begin(), out.end(), [](const Band& a, const Band& b) { return a.over != b.over ? b.over : a.lo < b.lo; });
+    }
+    return out;
+}
+
+} // namespace
+
+Result<NextAdvice> next_acts(const Predictor& predictor, const FaultLibrary& library, const Assessment& assessment, const Evidence& evidence,
+                             const CancelToken& cancel) {
+    return Planner(predictor, library, assessment, evidence, cancel).run();
+}
+
+std::vector<Band> reading_bands(const Predictor& predictor, const Assessment& assessment, const Evidence& evidence, const Query& query) {
+    static const FaultLibrary none;
+    return Planner(predictor, none, assessment, evidence, {}).bands(query);
+}
+
+} // namespace ohmo

@@ -1,0 +1,54 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What each fault set makes each reading be. Remembers every prediction by the faults that can matter for it.
+#pragma once
+#include "circuit/meter.h"
+#include "diagnosis/evidence.h"
+
+#include <map>
+#include <memory>
+#include <mutex>
+#include <optional>
+#include <vector>
+
+namespace ohmo {
+
+/// A reading on its score axis: ln(R + 0.1 ohm), ln(ESR + 0.02 ohm), ln(C + 1 pF), volts for diode mode.
+struct Prediction {
+    double x = 0, sigma = 0; ///< sigma includes meter and leads
+    double value = 0;        ///< SI
+    bool over = false, rising = false;
+    std::optional<double> alternate_x;
+    std::vector<int> conducting;
+    bool converged = true;
+};
+
+double score_axis(Quantity what, double value);
+double score_value(Quantity what, double x); ///< inverse of score_axis, never below 0
+
+/// One board's predictions. Thread safe; results do not depend on the order of calls.
+class Predictor {
+public:
+    Predictor(const Board& board, std::vector<MeterProfile> meters);
+
+    Prediction predict(const Query& query, const std::vector<Fault>& faults) const;
+
+    const Board& board() const { return m_board; }
+    const std::vector<MeterProfile>& meters() const { return m_meters; }
+    std::size_t solved() const; ///< how many predictions were really computed
+
+private:
+    struct StateData; // islands and solvers of one board state
+    struct QueryData; // memo of one query
+    StateData& state_data(const BoardState& state) const;
+    QueryData& query_data(const Query& query) const;
+    Prediction compute(const Query& query, StateData& state, const std::vector<Fault>& relevant) const;
+
+    Board m_board;
+    std::vector<MeterProfile> m_meters;
+    mutable std::mutex m_lock;
+    mutable std::vector<std::shared_ptr<StateData>> m_states;
+    mutable std::vector<std::shared_ptr<QueryData>> m_queries;
+    mutable std::size_t m_solved = 0;
+};
+
+} // namespace ohmo

@@ -1,0 +1,87 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "job/analysis.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+
+namespace ohmo {
+namespace {
+
+// Everything of the board and the meters that predictions depend on.
+std::string board_key(const Board& board, const std::vector<MeterProfile>& meters) {
+    std::string key = board.mains ? fmt::format("{}V{}Hz|", board.mains->volts, board.mains->hertz) : "|";
+    for (const auto& p : board.parts) {
+        key += fmt::format("{};{};{};{};{};{};{};{};{}", p.ref, int(p.kind), p.value, p.stage, p.volts.value_or(-1), p.amps.value_or(-1), p.watts.value_or(-1),
+                           p.age_years.value_or(-1), p.assumed);
+        for (const auto& pin : p.pins) key += pin.role + "=" + pin.net + ",";
+        key += fmt::format("{};{}|", p.ohms.value_or(-1), p.henry.value_or(-1));
+    }
+    for (const auto& r : board.rails) key += fmt::format("{};{};{}|", r.net, r.volts, r.amps);
+    for (const auto& m : meters) {
+        key += fmt::format("{};{};{};{}|", m.id, m.compliance, m.leads, m.esr_hertz);
+        for (const auto& r : m.ohms) key += fmt::format("{}:{},", r.full, r.amps);
+    }
+    return key;
+}
+
+void complete_facts(const Predictor& predictor, const Assessment& assessment, Replay& replay) {
+    for (const auto& b : assessment.parts)
+        if (b.bad > 0.5) replay.facts.bad_in_place.push_back(b.part);
+    std::sort(replay.facts.bad_in_place.begin(), replay.facts.bad_in_place.end());
+    for (int r = 0; r < static_cast<int>(replay.board.rails.size()); ++r) {
+        const auto& rail = replay.board.rails[static_cast<std::size_t>(r)];
+        if (rail.net_id < 0 || rail.return_id < 0) continue;
+        const auto p = predictor.predict({Quantity::Ohms, rail.net_id, rail.return_id, -1, {}, 0}, {});
+        if (!p.over) replay.facts.healthy_rail_ohms[r] = p.value;
+    }
+}
+
+} // namespace
+
+Result<Analyst> Analyst::make(const Disk& disk, const Path& data) {
+    auto library = load_fault_library(disk, data / "fault-library.json");
+    if (!library) return library.problems();
+    const auto csv = disk.read(data / "parts-drawer.csv", 64u << 20);
+    if (!csv) return csv.problems();
+    auto stock = parse_stock(*csv, "parts-drawer.csv");
+    if (!stock) return stock.problems();
+    return Analyst(std::move(*library), std::move(*stock));
+}
+
+Result<std::shared_ptr<const Analysis>> Analyst::analyse(const Job& job, const CancelToken& cancel) {
+    auto out = std::make_shared<Analysis>();
+    out->job = job;
+    out->replay = replay(job);
+    Replay& now = out->replay;
+    out->discharge = plan_discharge(now.board, now.decay);
+
+    const std::string key = board_key(now.board, now.evidence.meters);
+    if (key != m_board_key) {
+        m_predictor = std::make_shared<const Predictor>(now.board, now.evidence.meters);
+        m_scenarios.reset();
+        m_board_key = key;
+    }
+    std::string history;
+    for (const auto& word : now.evidence.history) history += word + ",";
+    if (!m_scenarios || history != m_history_key) {
+        auto set = enumerate_scenarios(now.board, m_library, now.evidence.history, {}, cancel);
+        if (!set) return set.problems();
+        m_scenarios = std::make_shared<const ScenarioSet>(std::move(*set));
+        m_history_key = history;
+    }
+    out->predictor = m_predictor;
+    auto assessment = assess(*m_predictor, m_library, *m_scenarios, now.evidence, {}, cancel);
+    if (!assessment) return assessment.problems();
+    out->assessment = std::move(*assessment);
+    complete_facts(*m_predictor, out->assessment, now);
+    out->plan = make_plan(now.board, out->assessment, now.evidence.renewed, m_stock, m_school);
+    out->ladder = make_ladder(now.board, now.facts);
+    now.evidence.live_allowed = !out->ladder.locked;
+    auto next = next_acts(*m_predictor, m_library, out->assessment, now.evidence, cancel);
+    if (!next) return next.problems();
+    out->next = std::move(*next);
+    return std::shared_ptr<const Analysis>(std::move(out));
+}
+
+} // namespace ohmo

@@ -1,0 +1,53 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The pipeline: job -> replay -> scenarios -> assessment -> next -> plan -> ladder. One immutable answer for window, command line and report.
+#pragma once
+#include "damage/enumerate.h"
+#include "diagnosis/assess.h"
+#include "diagnosis/next_reading.h"
+#include "job/replay.h"
+#include "powerup/discharge.h"
+#include "powerup/ladder.h"
+#include "repair/plan.h"
+
+#include <memory>
+#include <optional>
+
+namespace ohmo {
+
+struct Analysis {
+    Job job;
+    Replay replay;
+    std::shared_ptr<const Predictor> predictor;
+    Assessment assessment;
+    NextAdvice next;
+    Plan plan;
+    Ladder ladder;
+    std::optional<Discharge> discharge;
+};
+
+/// Computes analyses and remembers scenarios and predictions of the last board between calls. One per thread.
+class Analyst {
+public:
+    Analyst(FaultLibrary library, std::vector<StockItem> stock) : m_library(std::move(library)), m_stock(std::move(stock)) {}
+
+    /// With the shipped fault library and parts drawer. Errors as the loaders'.
+    static Result<Analyst> make(const Disk& disk, const Path& data);
+
+    void set_stock(std::vector<StockItem> stock) { m_stock = std::move(stock); }
+    void set_school(const School& school) { m_school = school; }
+    const School& school() const { return m_school; }
+    const FaultLibrary& library() const { return m_library; }
+
+    /// Errors: Cancelled.
+    Result<std::shared_ptr<const Analysis>> analyse(const Job& job, const CancelToken& cancel);
+
+private:
+    FaultLibrary m_library;
+    std::vector<StockItem> m_stock;
+    School m_school;
+    std::string m_board_key, m_history_key; // what the remembered values belong to
+    std::shared_ptr<const Predictor> m_predictor;
+    std::shared_ptr<const ScenarioSet> m_scenarios;
+};
+
+} // namespace ohmo

@@ -1,0 +1,272 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "job/job.h"
+
+#include "base/text.h"
+#include "job/read_json.h"
+
+#include <fmt/format.h>
+#include <valijson/adapters/nlohmann_json_adapter.hpp>
+#include <valijson/schema.hpp>
+#include <valijson/schema_parser.hpp>
+#include <valijson/validator.hpp>
+
+#include <algorithm>
+#include <array>
+#include <set>
+
+namespace ohmo {
+namespace {
+
+using detail::Json;
+
+Problem broken_json(const std::string& text, const std::string& what, std::size_t byte) {
+    const std::size_t upto = std::min(byte, text.size());
+    const int line = 1 + static_cast<int>(std::count(text.begin(), text.begin() + static_cast<long>(upto), '\n'));
+    const auto start = text.rfind('\n', upto == 0 ? 0 : upto - 1);
+    const std::size_t column = upto - (start == std::string::npos ? 0 : start + 1);
+    std::string detail = what;
+    if (const auto colon = detail.find("syntax error"); colon != std::string::npos) detail = detail.substr(colon);
+    return {ProblemKind::JsonBroken, fmt::format("line {}, column {}", line, column), detail, upto >= text.size() ? "end" : "", line, false};
+}
+
+void schema_problems(const nlohmann::json& schema_text, const std::string& text, Problems& out) {
+    const nlohmann::json plain = nlohmann::json::parse(text);
+    valijson::Schema schema;
+    valijson::SchemaParser().populateSchema(valijson::adapters::NlohmannJsonAdapter(schema_text), schema);
+    valijson::ValidationResults results;
+    valijson::Validator validator;
+    if (validator.validate(schema, valijson::adapters::NlohmannJsonAdapter(plain), &results)) return;
+    valijson::ValidationResults::Error error;
+    std::set<std::string> said;
+    while (results.popError(error) && out.size() < 20) {
+        std::string place;
+        for (const auto& step : error.context) {
+            if (step == "<root>") continue;
+            std::string name = step;
+            if (name.size() > 1 && name.front() == '[') name = name.substr(1, name.size() - 2);
+            if (name.size() > 1 && name.front() == '"') name = name.substr(1, name.size() - 2);
+            place += "/" + name;
+        }
+        if (said.insert(place + error.description).second) out.push_back({ProblemKind::SchemaMismatch, place, error.description, {}, 0, false});
+    }
+}
+
+void check_journal(const Job& job, const Vocabulary& vocabulary, Problems& out) {
+    Board board = job.board;
+    for (std::size_t i = 0; i < job.journal.size(); ++i) {
+        const Entry& e = job.journal[i];
+        const std::string place = fmt::format("/journal/{}", i);
+        for (auto p : check_entry(board, vocabulary, e, i)) {
+            p.place = place + p.place;
+            out.push_back(std::move(p));
+        }
+        if (e.act == Do::Recognise && !e.ref.empty())
+            if (const auto part = board.find_part(e.part)) board.parts[static_cast<std::size_t>(*part)].ref = e.ref;
+    }
+}
+
+bool known_word(const std::vector<std::string>& words, const std::string& word) { return std::find(words.begin(), words.end(), word) != words.end(); }
+
+class EntryCheck {
+public:
+    EntryCheck(const Board& board, const Vocabulary& vocabulary, const Entry& entry, std::size_t size) : m_board(board), m_vocabulary(vocabulary), m_e(entry), m_size(size) {}
+
+    Problems run() {
+        if (m_e.text.size() > kLongestNote) say(ProblemKind::NoteTooLong, "/text", std::to_string(m_e.text.size()), std::to_string(kLongestNote));
+        switch (m_e.act) {
+        case Do::Symptom: word(m_vocabulary.symptoms); break;
+        case Do::History: word(m_vocabulary.history); break;
+        case Do::Look:
+            word(m_vocabulary.looks);
+            if (m_e.stage.empty()) need_part();
+            else if (std::find(stage_order().begin(), stage_order().end(), m_e.stage) == stage_order().end()) say(ProblemKind::UnknownWord, "/stage", m_e.stage, joined(stage_order(), ", "), true);
+            break;
+        case Do::Read: read(); break;
+        case Do::Pull:
+        case Do::Plug:
+            if (const auto part = need_part(); part && m_board.part(*part).kind != PartKind::Connector) say(ProblemKind::NotAConnector, "/part", m_e.part);
+            break;
+        case Do::Lift:
+        case Do::Refit:
+        case Do::Remove:
+        case Do::Replace:
+        case Do::Recognise: need_part(); break;
+        case Do::Verdict: verdict(); break;
+        case Do::Retract:
+            if (m_e.target < 0 || static_cast<std::size_t>(m_e.target) >= m_size) say(ProblemKind::NoSuchEntry, "/entry", std::to_string(m_e.target));
+            break;
+        default:
+            if (!m_e.part.empty()) need_part();
+            break;
+        }
+        return std::move(m_out);
+    }
+
+private:
+    void say(ProblemKind kind, std::string place, std::string found, std::string expected = {}, bool warning = false) {
+        m_out.push_back({kind, std::move(place), std::move(found), std::move(expected), 0, warning});
+    }
+
+    void word(const std::vector<std::string>& words) {
+        if (m_e.saw.empty()) say(ProblemKind::MissingField, "", "saw");
+        else if (!known_word(words, m_e.saw)) say(ProblemKind::UnknownWord, "/saw", m_e.saw, joined(words, ", "), true);
+    }
+
+    std::optional<int> need_part() {
+        const auto part = m_board.find_part(m_e.part);
+        if (m_e.part.empty()) say(ProblemKind::MissingField, "", "part");
+        else if (!part) say(ProblemKind::NoSuchPart, "/part", m_e.part);
+        return part;
+    }
+
+    void net(const char* key, const std::string& name) {
+        if (name.empty()) say(ProblemKind::MissingField, "", key);
+        else if (!m_board.find_net(name)) say(ProblemKind::NoSuchNet, std::string("/") + key, name);
+    }
+
+    void read() {
+        static const std::vector<std::string> quantities = {"ohms", "diode", "continuity", "farads", "esr", "leakage", "volts-dc", "volts-ac", "ripple", "amps", "celsius", "scope-residue"};
+        if (m_e.what.empty()) say(ProblemKind::MissingField, "", "what");
+        else if (!known_word(quantities, m_e.what)) say(ProblemKind::UnknownWord, "/what", m_e.what, joined(quantities, ", "));
+        if (!m_e.value && !m_e.over) say(ProblemKind::MissingField, "", "value");
+        const bool signed_quantity = m_e.what == "volts-dc" || m_e.what == "celsius" || m_e.what == "diode" || m_e.what == "amps";
+        if (m_e.value && *m_e.value < 0 && !signed_quantity) say(ProblemKind::NegativeValue, "/value", fmt::format("{}", *m_e.value));
+        if (!m_e.powered.empty() && !known_word({"off", "elv", "limited", "mains"}, m_e.powered)) say(ProblemKind::UnknownWord, "/powered", m_e.powered, "off, elv, limited, mains");
+        if (m_e.what == "amps" || m_e.what == "celsius") return; // may be of the whole unit
+        if (m_e.part.empty()) {
+            net("from", m_e.from);
+            net("to", m_e.to);
+            if (!m_e.from.empty() && m_e.from == m_e.to) say(ProblemKind::SameNetTwice, "/to", m_e.to);
+            return;
+        }
+        const auto part = need_part();
+        if (!part) return;
+        if (!m_e.pins.empty() && m_e.pins.size() != 2) say(ProblemKind::MissingField, "/pins", "two pins");
+        for (const auto& pin : m_e.pins)
+            if (m_board.part(*part).net(pin) < 0) say(ProblemKind::UnknownPin, "/pins", pin, m_e.part);
+    }
+
+    void verdict() {
+        const auto part = need_part();
+        if (m_e.saw != "good" && m_e.saw != "bad") say(ProblemKind::UnknownWord, "/is", m_e.saw, "good, bad");
+        if (!part || m_e.mode.empty()) return;
+        const auto mode = mode_from_name(m_e.mode);
+        if (!mode || !mode_applies(m_board.part(*part).kind, *mode)) {
+            std::vector<std::string> known;
+            for (auto m : modes_of(m_board.part(*part).kind)) known.emplace_back(mode_name(m));
+            say(ProblemKind::UnknownFaultMode, "/mode", m_e.mode, joined(known, ", "));
+        }
+    }
+
+    const Board& m_board;
+    const Vocabulary& m_vocabulary;
+    const Entry& m_e;
+    std::size_t m_size;
+    Problems m_out;
+};
+
+} // namespace
+
+std::string_view do_name(Do act) {
+    static constexpr std::array<std::string_view, 23> names = {"symptom", "history", "look",  "read",  "discharge", "lift",     "refit", "pull",
+                                                               "plug",    "remove",  "replace", "clean", "cool",  "heat",   "substitute", "verdict",
+                                                               "note",    "photo",   "choose",  "power-step", "sign-off", "retract", "recognise"};
+    return names[static_cast<std::size_t>(act)];
+}
+
+Job Job::with(const Entry& entry) const {
+    Job next = *this;
+    auto json = std::make_shared<Json>(source ? *source : Json{{"ohmotrace", 1}});
+    (*json)["journal"].push_back(detail::write_entry(entry));
+    next.source = std::move(json);
+    next.journal.push_back(entry);
+    return next;
+}
+
+std::string Job::text() const { return source ? detail::pretty(*source) : "{\"ohmotrace\": 1, \"journal\": []}\n"; }
+
+Problems check_entry(const Board& board, const Vocabulary& vocabulary, const Entry& entry, std::size_t journal_size) {
+    return EntryCheck(board, vocabulary, entry, journal_size).run();
+}
+
+Result<JobReader> JobReader::make(const Disk& disk, const Path& data) {
+    JobReader reader;
+    const Path schema = data / "schema" / "job.schema.json", words = data / "vocabulary.json";
+    const auto schema_text = disk.read(schema, kLargestFile);
+    if (!schema_text) return schema_text.problems();
+    const auto words_text = disk.read(words, kLargestFile);
+    if (!words_text) return words_text.problems();
+    reader.m_schema = std::make_shared<const nlohmann::json>(nlohmann::json::parse(*schema_text, nullptr, false));
+    const auto vocabulary = nlohmann::json::parse(*words_text, nullptr, false);
+    if (reader.m_schema->is_discarded()) return Problem{ProblemKind::JsonBroken, schema.string(), {}, {}, 0, false};
+    if (vocabulary.is_discarded()) return Problem{ProblemKind::JsonBroken, words.string(), {}, {}, 0, false};
+    reader.m_vocabulary = {vocabulary.value("symptom", std::vector<std::string>{}), vocabulary.value("history", std::vector<std::string>{}),
+                           vocabulary.value("look", std::vector<std::string>{})};
+    return reader;
+}
+
+Result<LoadedJob> JobReader::parse(const std::string& text) const {
+    Json root;
+    try {
+        root = Json::parse(text);
+    } catch (const Json::parse_error& error) {
+        return broken_json(text, error.what(), error.byte);
+    }
+    Problems problems;
+    LoadedJob loaded;
+    const auto finish = [&]() -> Result<LoadedJob> {
+        for (auto& p : problems) p.line = line_of_pointer(text, p.place);
+        if (has_errors(problems)) return problems;
+        loaded.warnings = problems;
+        return std::move(loaded);
+    };
+    if (!root.is_object()) {
+        problems.push_back({ProblemKind::SchemaMismatch, "", root.type_name(), "object", 0, false});
+        return finish();
+    }
+    if (const auto version = root.find("ohmotrace"); version == root.end() || !version->is_number_integer() || *version != 1)
+        problems.push_back({ProblemKind::SchemaMismatch, "/ohmotrace", version == root.end() ? "nothing" : version->dump(), "1", 0, false});
+    Job& job = loaded.job;
+    if (const auto unit = root.find("unit"); unit != root.end() && unit->is_object()) job.unit = detail::read_unit(*unit, problems);
+    if (const auto meters = root.find("meters"); meters != root.end() && meters->is_array()) job.meters = detail::read_meters(*meters, problems);
+    if (const auto board = root.find("board"); board != root.end() && board->is_object()) {
+        job.board = detail::read_board(*board, "/board", problems);
+        job.has_board = true;
+        if (!has_errors(problems)) {
+            auto made = make_board(job.board);
+            if (made) {
+                job.board = std::move(made->board);
+                problems.insert(problems.end(), made->warnings.begin(), made->warnings.end());
+            } else {
+                problems.insert(problems.end(), made.problems().begin(), made.problems().end());
+            }
+        }
+    }
+    if (const auto journal = root.find("journal"); journal != root.end() && journal->is_array())
+        for (std::size_t i = 0; i < journal->size(); ++i) job.journal.push_back(detail::read_entry((*journal)[i], fmt::format("/journal/{}", i), problems));
+    if (!has_errors(problems)) check_journal(job, m_vocabulary, problems);
+    if (!has_errors(problems)) schema_problems(*m_schema, text, problems);
+    job.source = std::make_shared<const Json>(std::move(root));
+    return finish();
+}
+
+Result<LoadedJob> JobReader::load(const Disk& disk, const Path& path) const {
+    const auto text = disk.read(path, kLargestFile);
+    if (!text) return text.problems();
+    return parse(*text);
+}
+
+Result<Job> JobReader::from_blueprint(const Disk& disk, const Path& blueprint) const {
+    const auto text = disk.read(blueprint, kLargestFile);
+    if (!text) return text.problems();
+    const Json data = Json::parse(*text, nullptr, false);
+    if (data.is_discarded() || !data.is_object() || !data.contains("board")) return Problem{ProblemKind::JsonBroken, blueprint.string(), {}, {}, 0, false};
+    Json root = {{"ohmotrace", 1}, {"unit", Json::object()}, {"board", data["board"]}, {"journal", Json::array()}};
+    auto loaded = parse(detail::pretty(root));
+    if (!loaded) return loaded.problems();
+    return std::move(loaded->job);
+}
+
+Result<Path> save_job(const Disk& disk, const Path& path, const Job& job) { return disk.write(path, job.text()); }
+
+} // namespace ohmo

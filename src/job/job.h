@@ -1,0 +1,120 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The job document: unit, board, meters, journal. An immutable value; every change makes a new one with an entry more.
+#pragma once
+#include "base/clock.h"
+#include "base/disk.h"
+#include "base/result.h"
+#include "board/board.h"
+#include "circuit/meter.h"
+
+#include <nlohmann/json_fwd.hpp>
+
+#include <memory>
+#include <optional>
+#include <string>
+#include <vector>
+
+namespace ohmo {
+
+enum class Do {
+    Symptom,
+    History,
+    Look,
+    Read,
+    Discharge,
+    Lift,
+    Refit,
+    Pull,
+    Plug,
+    Remove,
+    Replace,
+    Clean,
+    Cool,
+    Heat,
+    Substitute,
+    Verdict,
+    Note,
+    Photo,
+    Choose,
+    PowerStep,
+    SignOff,
+    Retract,
+    Recognise, ///< gives an assumed part its printed ref, value and ratings
+};
+
+std::string_view do_name(Do act);
+
+/// One line of the journal. Which fields count depends on `act`.
+struct Entry {
+    Do act = Do::Note;
+    Seconds at = 0;
+    std::string saw, part, stage, what, from, to, powered, meter, text, mode, ref, value_text, step;
+    std::vector<std::string> pins;
+    std::optional<double> value, volts, amps, watts;
+    bool over = false, rising = false, lifted = false;
+    int target = -1; ///< retract: index of the entry taken back
+};
+
+struct Unit {
+    std::string name, model, maker, serial, currency;
+    std::optional<double> worth;
+};
+
+/// A job. Copies share the file's own JSON, so that fields this version does not know survive a save.
+class Job {
+public:
+    Unit unit;
+    bool has_board = false;
+    Board board; ///< as in the file; replay applies what was recognised since
+    std::vector<MeterProfile> meters;
+    std::vector<Entry> journal;
+    std::shared_ptr<const nlohmann::ordered_json> source; ///< unit, board, meters as read; the journal's entries as read
+
+    /// The job with one entry more. Nothing is checked here; see check_entry.
+    Job with(const Entry& entry) const;
+    /// The file's text: one part and one entry a line.
+    std::string text() const;
+};
+
+struct LoadedJob {
+    Job job;
+    Problems warnings;
+};
+
+struct Vocabulary {
+    std::vector<std::string> symptoms, history, looks;
+};
+
+inline constexpr std::size_t kLongestNote = 64 * 1024;
+inline constexpr std::uintmax_t kLargestFile = 64u << 20;
+
+/// Reads and validates jobs; holds the schema and the vocabulary shipped with the application.
+class JobReader {
+public:
+    /// Errors: FileUnreadable, JsonBroken (shipped data damaged).
+    static Result<JobReader> make(const Disk& disk, const Path& data);
+
+    /// Errors: every problem found, with place, line and what was expected.
+    Result<LoadedJob> parse(const std::string& text) const;
+    Result<LoadedJob> load(const Disk& disk, const Path& path) const;
+
+    /// A fresh job on a blueprint: every part assumed. Errors: as parse.
+    Result<Job> from_blueprint(const Disk& disk, const Path& blueprint) const;
+
+    const Vocabulary& vocabulary() const { return m_vocabulary; }
+
+private:
+    std::shared_ptr<const nlohmann::json> m_schema;
+    Vocabulary m_vocabulary;
+};
+
+/// Whether the entry makes sense on this board (as it is after replay). Places are relative: "/part", "/value". Words are warnings.
+Problems check_entry(const Board& board, const Vocabulary& vocabulary, const Entry& entry, std::size_t journal_size);
+
+/// Saves atomically. Errors: FileUnwritable.
+Result<Path> save_job(const Disk& disk, const Path& path, const Job& job);
+
+/// 1-based line of a JSON pointer in a text; the deepest existing parent's line when the pointer itself does not exist.
+int line_of_pointer(const std::string& text, const std::string& pointer);
+
+} // namespace ohmo

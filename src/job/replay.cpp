@@ -1,0 +1,290 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "job/replay.h"
+
+#include "damage/topology.h"
+
+#include <algorithm>
+#include <cmath>
+#include <numbers>
+
+namespace ohmo {
+namespace {
+
+constexpr double kScopeSourceOhms = 50, kScopeOpenVolts = 1;
+
+std::optional<Quantity> quantity_of(const std::string& what) {
+    if (what == "ohms") return Quantity::Ohms;
+    if (what == "diode") return Quantity::Diode;
+    if (what == "continuity") return Quantity::Continuity;
+    if (what == "farads") return Quantity::Farads;
+    if (what == "esr" || what == "scope-residue") return Quantity::Esr;
+    return std::nullopt;
+}
+
+// Entries that are taken back; a retract can be taken back itself.
+std::vector<char> retractions(const std::vector<Entry>& journal) {
+    std::vector<char> gone(journal.size(), 0);
+    for (std::size_t i = journal.size(); i-- > 0;) {
+        const auto& e = journal[i];
+        if (e.act == Do::Retract && !gone[i] && e.target >= 0 && e.target < static_cast<int>(i)) gone[static_cast<std::size_t>(e.target)] = 1;
+    }
+    return gone;
+}
+
+class Replayer {
+public:
+    explicit Replayer(const Job& job) : m_job(job) {
+        m_out.board = job.board;
+        m_out.evidence.meters = job.meters;
+        m_out.evidence.meters.insert(m_out.evidence.meters.begin(), MeterProfile{});
+        m_state.lifted.assign(job.board.parts.size(), 0);
+        m_state.pulled.assign(job.board.parts.size(), 0);
+        m_topology = find_topology(job.board);
+        m_out.cold_unlocked = m_topology.bulk.empty() || !job.board.mains;
+        m_out.retracted = retractions(job.journal);
+    }
+
+    Replay run() {
+        for (std::size_t i = 0; i < m_job.journal.size(); ++i)
+            if (!m_out.retracted[i]) apply(m_job.journal[i], static_cast<int>(i));
+        m_out.evidence.state = m_state;
+        auto& facts = m_out.facts;
+        for (int i = 0; i < static_cast<int>(m_state.lifted.size()); ++i) {
+            if (m_state.lifted[static_cast<std::size_t>(i)]) facts.lifted.push_back(i);
+            if (m_state.pulled[static_cast<std::size_t>(i)]) facts.pulled.push_back(i);
+        }
+        facts.discharged = m_out.cold_unlocked;
+        return std::move(m_out);
+    }
+
+private:
+    void apply(const Entry& e, int index) {
+        const auto part = m_out.board.find_part(e.part);
+        switch (e.act) {
+        case Do::Symptom:
+            m_out.symptoms.push_back(e.saw);
+            observe(index, Seen::Symptom).word = e.saw;
+            break;
+        case Do::History:
+            m_out.history.push_back(e.saw);
+            m_out.evidence.history.insert(e.saw);
+            break;
+        case Do::Look: look(e, part, index); break;
+        case Do::Read: read(e, part, index); break;
+        case Do::Discharge:
+            m_out.cold_unlocked = true;
+            m_out.mains_on = false;
+            if (e.value) m_out.charge = Charge{*e.value, e.at};
+            break;
+        case Do::Lift:
+        case Do::Remove:
+            if (part) m_state.lifted[static_cast<std::size_t>(*part)] = 1;
+            break;
+        case Do::Refit:
+            if (part) m_state.lifted[static_cast<std::size_t>(*part)] = 0;
+            disturbed();
+            break;
+        case Do::Pull:
+            if (part) m_state.pulled[static_cast<std::size_t>(*part)] = 1;
+            break;
+        case Do::Plug:
+            if (part) m_state.pulled[static_cast<std::size_t>(*part)] = 0;
+            disturbed();
+            break;
+        case Do::Replace:
+            if (!part) break;
+            m_state.lifted[static_cast<std::size_t>(*part)] = 0;
+            m_out.evidence.renewed.insert(*part);
+            disturbed();
+            break;
+        case Do::Clean: m_out.facts.cleaned = true; break;
+        case Do::Cool:
+        case Do::Heat:
+        case Do::Substitute:
+            if (part) {
+                auto& o = observe(index, Seen::Substitute);
+                o.part = *part;
+                o.word = e.saw;
+            }
+            break;
+        case Do::Verdict: verdict(e, part, index); break;
+        case Do::Note: m_out.notes.push_back(e.text); break;
+        case Do::PowerStep: power_step(e); break;
+        case Do::SignOff: m_out.outcome = e.saw; break;
+        case Do::Recognise: recognise(e, part); break;
+        default: break;
+        }
+    }
+
+    Observation& observe(int index, Seen kind) {
+        Observation o;
+        o.entry = index;
+        o.kind = kind;
+        o.renewed = m_out.evidence.renewed;
+        m_out.evidence.observations.push_back(std::move(o));
+        return m_out.evidence.observations.back();
+    }
+
+    // Cold proofs hold only until the board is worked on again.
+    void disturbed() {
+        m_out.facts.bulk_ohms.reset();
+        m_out.facts.rail_ohms.clear();
+    }
+
+    void one_look(int part, const std::string& saw, int index) {
+        m_out.looks[part] = saw;
+        m_out.evidence.looked.insert(part);
+        if (saw == "soot" || saw == "burnt" || saw == "hole" || saw == "vented") {
+            m_out.facts.soot = true;
+            m_out.facts.cleaned = false;
+        }
+        auto& o = observe(index, Seen::Look);
+        o.part = part;
+        o.word = saw;
+    }
+
+    void look(const Entry& e, std::optional<int> part, int index) {
+        if (part) return one_look(*part, e.saw, index);
+        if (e.saw != "fine") return;
+        for (int i = 0; i < static_cast<int>(m_out.board.parts.size()); ++i)
+            if (m_out.board.part(i).stage == e.stage && !m_out.looks.contains(i) && !looked_later(i, index)) one_look(i, "fine", index);
+    }
+
+    // A stage looked over covers only parts without a look of their own, wherever that stands in the journal.
+    bool looked_later(int part, int index) const {
+        for (std::size_t k = static_cast<std::size_t>(index) + 1; k < m_job.journal.size(); ++k)
+            if (!m_out.retracted[k] && m_job.journal[k].act == Do::Look && m_out.board.find_part(m_job.journal[k].part) == part) return true;
+        return false;
+    }
+
+    void read(const Entry& e, std::optional<int> part, int index) {
+        const bool powered = !e.powered.empty() && e.powered != "off";
+        if (e.powered == "mains" || e.powered == "limited") power_on();
+        const Place place = place_of(m_out.board, e);
+        if (e.what == "volts-dc") return volts(e, place, powered, index);
+        const auto quantity = quantity_of(e.what);
+        if (powered || !quantity || place.red < 0 || place.black < 0) return;
+        auto& o = observe(index, Seen::Reading);
+        o.query.what = *quantity;
+        o.query.red = place.red;
+        o.query.black = place.black;
+        o.query.state = m_state;
+        if (part && (e.lifted || m_state.is_lifted(*part))) o.query.alone = *part;
+        for (std::size_t m = 0; m < m_out.evidence.meters.size(); ++m)
+            if (!e.meter.empty() && m_out.evidence.meters[m].id == e.meter) o.query.meter = static_cast<int>(m);
+        o.value = e.value.value_or(0);
+        o.over = e.over || !e.value;
+        o.rising = e.rising;
+        if (e.what == "scope-residue") {
+            o.over = o.value >= kScopeOpenVolts * 0.98;
+            o.value = o.over ? 0 : kScopeSourceOhms * o.value / (kScopeOpenVolts - o.value);
+        }
+        if (o.query.alone < 0 && *quantity == Quantity::Ohms) proofs(o);
+    }
+
+    void proofs(const Observation& o) {
+        const PowerFacts::Cold cold{o.value, o.over, o.rising};
+        const auto across = [&](NetId a, NetId b) { return (o.query.red == a && o.query.black == b) || (o.query.red == b && o.query.black == a); };
+        const bool whole = std::all_of(m_state.lifted.begin(), m_state.lifted.end(), [](char c) { return c == 0; }) &&
+                           std::all_of(m_state.pulled.begin(), m_state.pulled.end(), [](char c) { return c == 0; });
+        if (!whole) return; // with a part out of circuit nothing is proven about the board
+        if (m_topology.hv >= 0 && across(m_topology.hv, m_topology.primary_ground)) m_out.facts.bulk_ohms = cold;
+        for (int r = 0; r < static_cast<int>(m_out.board.rails.size()); ++r)
+            if (across(m_out.board.rails[static_cast<std::size_t>(r)].net_id, m_out.board.rails[static_cast<std::size_t>(r)].return_id)) m_out.facts.rail_ohms[r] = cold;
+    }
+
+    void volts(const Entry& e, const Place& place, bool powered, int index) {
+        if (!e.value) return;
+        const bool bulk = m_topology.hv >= 0 && place.red == m_topology.hv;
+        if (bulk) {
+            m_out.charge = Charge{std::fabs(*e.value), e.at};
+            if (!powered) {
+                m_out.mains_on = false;
+                m_out.decay.push_back({static_cast<double>(e.at), std::fabs(*e.value)});
+                if (std::fabs(*e.value) <= kWorkingVolts) m_out.cold_unlocked = true;
+                else m_out.cold_unlocked = false;
+            }
+        }
+        if (!powered || place.red < 0) return;
+        m_out.live.emplace_back(m_out.board.net_name(place.red), *e.value);
+        if (e.powered != "mains") return;
+        auto& o = observe(index, Seen::LiveVolts);
+        o.query.red = place.red;
+        o.query.black = place.black;
+        o.value = *e.value;
+    }
+
+    void power_on() {
+        m_out.mains_on = true;
+        m_out.cold_unlocked = m_topology.bulk.empty();
+        m_out.decay.clear();
+    }
+
+    void verdict(const Entry& e, std::optional<int> part, int index) {
+        if (!part) return;
+        auto& o = observe(index, Seen::Verdict);
+        o.part = *part;
+        o.word = e.saw;
+        if (const auto mode = mode_from_name(e.mode)) {
+            o.modes.push_back(*mode);
+            if (*mode == FaultMode::Short) {
+                o.modes.push_back(FaultMode::DsShort);
+                o.modes.push_back(FaultMode::CeShort);
+            }
+            if (e.saw == "bad") m_out.found_bad[*part] = *mode;
+        }
+    }
+
+    void power_step(const Entry& e) {
+        const bool passed = e.saw == "passed";
+        m_out.steps.push_back({e.step, passed});
+        m_out.facts.aborted = e.saw == "aborted";
+        if (passed) m_out.facts.passed.push_back(e.step);
+        if (e.saw == "aborted" || e.saw == "cleared") m_out.facts.passed.clear();
+        if (e.saw == "cleared") m_out.facts.aborted = false;
+        const bool live = e.step == "lamp" || e.step.starts_with("variac") || e.step.starts_with("full") || e.step.starts_with("load") || e.step == "soak";
+        // A passed mains step leaves the mains connected for the next hold; an abort pulls it.
+        if (live && passed) m_out.mains_on = true;
+        if (e.saw == "aborted") m_out.mains_on = false;
+        if (live && m_out.board.mains && !m_topology.bulk.empty()) m_out.charge = Charge{std::numbers::sqrt2 * m_out.board.mains->volts, e.at};
+    }
+
+    void recognise(const Entry& e, std::optional<int> index) {
+        if (!index) return;
+        Part& part = m_out.board.parts[static_cast<std::size_t>(*index)];
+        if (!e.ref.empty()) part.ref = e.ref;
+        if (!e.value_text.empty()) part.value = e.value_text;
+        if (e.volts) part.volts = e.volts;
+        if (e.amps) part.amps = e.amps;
+        if (e.watts) part.watts = e.watts;
+        part.assumed = false;
+    }
+
+    const Job& m_job;
+    Replay m_out;
+    BoardState m_state;
+    Topology m_topology;
+};
+
+} // namespace
+
+Place place_of(const Board& board, const Entry& entry) {
+    Place place;
+    if (entry.part.empty()) {
+        place.red = board.find_net(entry.from).value_or(-1);
+        place.black = board.find_net(entry.to).value_or(-1);
+        return place;
+    }
+    const auto index = board.find_part(entry.part);
+    if (!index) return place;
+    const Part& part = board.part(*index);
+    place.part = *index;
+    const auto& info = kind_info(part.kind);
+    place.red = part.net(entry.pins.size() == 2 ? entry.pins[0] : std::string(info.red));
+    place.black = part.net(entry.pins.size() == 2 ? entry.pins[1] : std::string(info.black));
+    return place;
+}
+
+Replay replay(const Job& job) { return Replayer(job).run(); }
+
+} // namespace ohmo

@@ -1,0 +1,55 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What the journal says: the board as it is now, the evidence, the charge, what was replaced. Everything shown is computed from this.
+#pragma once
+#include "diagnosis/evidence.h"
+#include "job/job.h"
+#include "powerup/discharge.h"
+#include "powerup/ladder.h"
+
+#include <map>
+#include <optional>
+#include <set>
+#include <string>
+#include <vector>
+
+namespace ohmo {
+
+/// Last known charge of the bulk capacitor.
+struct Charge {
+    double volts = 0;
+    Seconds at = 0;
+};
+
+/// A power step as logged.
+struct PowerStepLog {
+    std::string step;
+    bool passed = false;
+};
+
+struct Replay {
+    Board board; ///< with what was recognised
+    Evidence evidence;
+    std::vector<char> retracted; ///< by journal index
+    std::vector<std::string> symptoms, history, notes;
+    std::map<int, std::string> looks;       ///< by part, the last one
+    std::map<int, FaultMode> found_bad;     ///< verdicts "bad" with a mode
+    std::optional<Charge> charge;
+    std::vector<ChargeReading> decay;       ///< since the last mains
+    std::vector<std::pair<std::string, double>> live; ///< net name and volts read under power, in order
+    bool mains_on = false;
+    bool cold_unlocked = false;             ///< a discharge or a low reading since the last power
+    PowerFacts facts;                       ///< bad_in_place and healthy_rail_ohms are filled by analysis
+    std::string outcome;                    ///< last sign-off
+    std::vector<PowerStepLog> steps;
+};
+
+Replay replay(const Job& job);
+
+/// Where a reading's leads go: nets of red and black, and the part when it is read alone. Nets are -1 when the place is unknown.
+struct Place {
+    NetId red = -1, black = -1;
+    int part = -1;
+};
+Place place_of(const Board& board, const Entry& entry);
+
+} // namespace ohmo

@@ -1,0 +1,207 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Expected figures: bulk capacitor sqrt(2) Vac less two diode drops, its lower band the valley at the step's load; rails within tolerance; mains
+// current P / (V * 0.55), the power factor of a capacitor-input rectifier (common practice, no source). The bulk capacitor counts as clear above
+// 100 kohm or while it climbs, a rail above a quarter of what a good one reads.
+#include "powerup/ladder.h"
+
+#include "board/nominal.h"
+#include "circuit/dc_solver.h"
+#include "damage/slow_causes.h"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <numbers>
+
+namespace ohmo {
+namespace {
+
+constexpr double kBulkClearOhms = 100e3;
+constexpr double kRailShare = 0.25;
+constexpr double kPowerFactor = 0.55;
+constexpr double kIdleShare = 0.02; // of the rated power, beside the minimum loads
+
+bool bulk_clear(const PowerFacts& f) { return f.bulk_ohms && (f.bulk_ohms->over || f.bulk_ohms->value >= kBulkClearOhms || (f.bulk_ohms->rising && f.bulk_ohms->value >= 1e3)); }
+
+std::vector<Lock> make_locks(const Board& board, const PowerFacts& f) {
+    std::vector<Lock> locks;
+    locks.push_back({LockId::Discharged, f.discharged, {}, {}});
+    locks.push_back({LockId::BadReplaced, f.bad_in_place.empty(), f.bad_in_place, {}});
+    auto out = f.lifted;
+    out.insert(out.end(), f.pulled.begin(), f.pulled.end());
+    locks.push_back({LockId::AllRefitted, out.empty(), out, {}});
+    if (board.mains && !find_topology(board).bulk.empty()) locks.push_back({LockId::BulkClear, bulk_clear(f), find_topology(board).bulk, {}});
+    std::vector<int> unproven;
+    for (int r = 0; r < static_cast<int>(board.rails.size()); ++r) {
+        const auto seen = f.rail_ohms.find(r);
+        const auto healthy = f.healthy_rail_ohms.find(r);
+        const double least = healthy == f.healthy_rail_ohms.end() ? 10 : kRailShare * healthy->second;
+        if (seen == f.rail_ohms.end() || !(seen->second.over || seen->second.value >= least)) unproven.push_back(r);
+    }
+    locks.push_back({LockId::RailsClear, unproven.empty(), {}, unproven});
+    if (f.soot) locks.push_back({LockId::BarrierClean, f.cleaned, {}, {}});
+    if (f.aborted) locks.push_back({LockId::Aborted, false, {}, {}});
+    return locks;
+}
+
+double idle_watts(const Board& board) {
+    const DcSolver solver(expand(board, {}, {}));
+    double watts = 0;
+    for (const auto& rail : board.rails) {
+        watts += kIdleShare * rail.volts * rail.amps;
+        if (rail.net_id < 0 || !solver.connected(rail.net_id, rail.return_id)) continue;
+        const auto point = solver.solve(rail.net_id, rail.return_id, 1e-4);
+        const double ohms = point.volts / 1e-4;
+        if (point.converged && ohms > 1) watts += rail.volts * rail.volts / ohms;
+    }
+    return watts / 0.7; // light-load efficiency
+}
+
+class Builder {
+public:
+    Builder(const Board& board, Ladder& ladder) : m_board(board), m_ladder(ladder), m_topology(find_topology(board)), m_idle(idle_watts(board)) {
+        for (const auto& rail : board.rails) m_rated += rail.volts * rail.amps;
+    }
+
+    void build() {
+        add("cold-proof", {}, false);
+        controller();
+        if (!m_board.rails.empty()) back_fed();
+        if (!m_board.mains) {
+            add("low-supply", {{"amps-limit", 0.5}}, false);
+        } else {
+            mains_steps();
+        }
+        add("function", {}, m_board.mains.has_value());
+    }
+
+private:
+    LadderStep& add(std::string id, std::map<std::string, double> settings, bool live) {
+        m_ladder.steps.push_back({std::move(id), std::move(settings), {}, live, StepState::Waiting});
+        return m_ladder.steps.back();
+    }
+
+    void controller() {
+        if (m_topology.controller < 0) return;
+        const auto n = nominal_value(m_board.part(m_topology.controller));
+        const double start = n && n->start_volts ? *n->start_volts : 16;
+        auto& step = add("controller-elv", {{"volts-dc", std::ceil(start + 1)}, {"amps-limit", 0.05}}, false);
+        step.figures.push_back({m_board.net_name(m_topology.supply), "V", std::ceil(start + 1), start, start + 2});
+        step.figures.push_back({"bench-current", "A", 0.008, 0.001, 0.03});
+    }
+
+    void back_fed() {
+        auto& step = add("rails-back-fed", {{"amps-limit", 0.3}}, false);
+        for (const auto& rail : m_board.rails) step.figures.push_back({rail.net, "V", rail.volts, rail.volts * 0.98, rail.volts * 1.02});
+        step.figures.push_back({"bench-current", "A", 0.03, 0, 0.15});
+    }
+
+    void bulk_figure(LadderStep& step, double volts_ac, double watts) {
+        if (m_topology.hv < 0) return;
+        const double crest = std::numbers::sqrt2 * volts_ac - 1.8;
+        double farads = 0;
+        for (int i : m_topology.bulk) {
+            const auto n = nominal_value(m_board.part(i));
+            farads += n && n->farads ? *n->farads : 100e-6;
+        }
+        const double valley = bulk_ripple(volts_ac, m_board.mains->hertz, farads, watts).valley_volts;
+        step.figures.push_back({m_board.net_name(m_topology.hv), "V", crest, std::min(0.96 * crest, valley), 1.03 * crest});
+    }
+
+    void rail_figures(LadderStep& step, bool running) {
+        for (const auto& rail : m_board.rails) {
+            if (running) step.figures.push_back({rail.net, "V", rail.volts, rail.volts * (1 - rail.tolerance), rail.volts * (1 + rail.tolerance)});
+            else step.figures.push_back({rail.net, "V", 0, 0, rail.volts * (1 + rail.tolerance)});
+        }
+    }
+
+    void current_figure(LadderStep& step, double volts_ac, double watts) {
+        const double amps = watts / (volts_ac * kPowerFactor);
+        step.figures.push_back({"mains-current", "A", amps, 0.3 * amps, 1.8 * amps + 0.02});
+    }
+
+    void mains_steps() {
+        const double mains = m_board.mains->volts;
+        m_ladder.lamp = choose_lamp(mains, m_idle);
+        // The controller starts once the start-up path can lift its supply; with a megohm or less that is near 0.35 of the mains.
+        m_ladder.start_volts_ac = m_topology.controller >= 0 ? 0.35 * mains : 0;
+        auto& lamp = add("lamp", {{"volts-ac", mains}, {"lamp-watts", m_ladder.lamp->lamp.watts0}}, true);
+        const double supply = m_ladder.lamp->points.upper.value_or(0);
+        bulk_figure(lamp, supply, m_idle);
+        rail_figures(lamp, true);
+        lamp.figures.push_back({"lamp", "V", mains - supply, 0, mains * 0.25});
+        for (double share : {0.2, 0.45, 0.65, 0.85}) {
+            const double volts = std::round(mains * share / 5) * 5;
+            auto& hold = add("variac-" + std::to_string(static_cast<int>(volts)), {{"volts-ac", volts}}, true);
+            const bool running = volts > m_ladder.start_volts_ac * 1.2;
+            bulk_figure(hold, volts, running ? m_idle : 0.5);
+            rail_figures(hold, running);
+            current_figure(hold, volts, running ? m_idle : 2);
+        }
+        auto& full = add("full-no-load", {{"volts-ac", mains}, {"load-share", 0}}, true);
+        bulk_figure(full, mains, m_idle);
+        rail_figures(full, true);
+        current_figure(full, mains, m_idle);
+        for (double share : {0.25, 0.5, 1.0}) {
+            auto& step = add("load-" + std::to_string(static_cast<int>(share * 100)), {{"volts-ac", mains}, {"load-share", share}}, true);
+            bulk_figure(step, mains, m_idle + share * m_rated / 0.85);
+            rail_figures(step, true);
+            current_figure(step, mains, m_idle + share * m_rated / 0.85);
+        }
+        auto& soak = add("soak", {{"volts-ac", mains}, {"load-share", 1}, {"minutes", 20}}, true);
+        rail_figures(soak, true);
+    }
+
+    const Board& m_board;
+    Ladder& m_ladder;
+    Topology m_topology;
+    double m_idle = 0, m_rated = 0;
+};
+
+} // namespace
+
+LampChoice choose_lamp(double volts_ac, double watts) {
+    LampChoice choice;
+    choice.supply_watts = watts;
+    for (double size : {25.0, 40.0, 60.0, 100.0, 150.0, 200.0}) {
+        choice.lamp = {size, volts_ac, 0.55};
+        choice.points = lamp_points(choice.lamp, volts_ac, watts);
+        if (choice.points.most_watts > 1.33 * watts) break;
+    }
+    return choice;
+}
+
+Ladder make_ladder(const Board& board, const PowerFacts& facts) {
+    Ladder ladder;
+    ladder.locks = make_locks(board, facts);
+    ladder.locked = std::any_of(ladder.locks.begin(), ladder.locks.end(), [](const Lock& l) { return !l.open; });
+    Builder(board, ladder).build();
+    bool before = true; // all steps so far passed
+    ladder.current = static_cast<int>(ladder.steps.size());
+    for (std::size_t i = 0; i < ladder.steps.size(); ++i) {
+        auto& step = ladder.steps[i];
+        // The cold proof is passed by opening the locks, not by a click.
+        const bool passed = i == 0 ? !ladder.locked : std::find(facts.passed.begin(), facts.passed.end(), step.id) != facts.passed.end();
+        if (ladder.locked && i > 0) step.state = StepState::Locked;
+        else if (before && passed) step.state = StepState::Passed;
+        else if (before) {
+            step.state = StepState::Current;
+            ladder.current = static_cast<int>(i);
+            before = false;
+        } else step.state = StepState::Waiting;
+        if (ladder.locked) before = false;
+    }
+    return ladder;
+}
+
+std::string_view lock_name(LockId id) {
+    static constexpr std::array<std::string_view, 7> names = {"discharged", "bulk-clear", "rails-clear", "bad-parts-replaced", "all-refitted", "barrier-clean", "aborted"};
+    return names[static_cast<std::size_t>(id)];
+}
+
+std::string_view step_state_name(StepState state) {
+    static constexpr std::array<std::string_view, 4> names = {"passed", "current", "waiting", "locked"};
+    return names[static_cast<std::size_t>(state)];
+}
+
+} // namespace ohmo

@@ -1,0 +1,212 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "report/answers.h"
+
+#include "report/wording.h"
+
+#include <array>
+#include <cmath>
+
+namespace ohmo::answers {
+namespace {
+
+// Six figures are more than any of this is worth; they keep the output the same on every machine.
+double neat(double v) {
+    if (v == 0 || !std::isfinite(v)) return 0;
+    const double scale = std::pow(10.0, 5 - std::floor(std::log10(std::fabs(v))));
+    return std::round(v * scale) / scale;
+}
+
+std::string full_mode(const Fault& f) { return std::string(mode_name(f.mode)) + (f.place.empty() ? "" : "@" + f.place); }
+
+Json steps_of(const Board& board, const Scenario& scenario) {
+    Json out = Json::array();
+    for (const auto& s : scenario.steps)
+        out.push_back({{"ref", board.part(s.fault.part).ref}, {"mode", full_mode(s.fault)}, {"cause", std::string(cause_name(s.cause))}, {"value", neat(s.value)},
+                       {"limit", neat(s.limit)}, {"unit", std::string(cause_unit(s.cause))}, {"at_seconds", neat(s.at_seconds)}});
+    return out;
+}
+
+std::string_view quantity_name(Quantity what) {
+    static constexpr std::array<std::string_view, 5> names = {"ohms", "diode", "continuity", "farads", "esr"};
+    return names[static_cast<std::size_t>(what)];
+}
+
+Json refs_of(const Board& board, const std::vector<int>& parts) {
+    Json out = Json::array();
+    for (int p : parts) out.push_back(board.part(p).ref);
+    return out;
+}
+
+Json figures_of(const std::vector<Figure>& figures) {
+    Json out = Json::array();
+    for (const auto& f : figures) out.push_back({{"where", f.where}, {"unit", f.unit}, {"expected", neat(f.expected)}, {"lo", neat(f.lo)}, {"hi", neat(f.hi)}});
+    return out;
+}
+
+} // namespace
+
+Json rank(const Analysis& a) {
+    const Board& board = a.replay.board;
+    Json parts = Json::array(), stories = Json::array();
+    for (const auto& b : a.assessment.parts) {
+        Json modes = Json::object();
+        std::vector<std::pair<double, FaultMode>> sorted;
+        for (const auto& [mode, p] : b.modes)
+            if (p > 5e-4) sorted.emplace_back(p, mode);
+        std::sort(sorted.begin(), sorted.end(), [](const auto& x, const auto& y) { return x.first != y.first ? x.first > y.first : x.second < y.second; });
+        for (const auto& [p, mode] : sorted) modes[std::string(mode_name(mode))] = neat(p);
+        Json reasons = Json::array();
+        for (const auto& r : b.reasons) reasons.push_back({{"entry", r.entry}, {"decibans", neat(r.decibans)}});
+        parts.push_back({{"ref", board.part(b.part).ref}, {"bad", neat(b.bad)}, {"mode", full_mode(b.leading)}, {"modes", modes}, {"settled_cold", b.settled_cold}, {"reasons", reasons}});
+    }
+    for (const auto& s : a.assessment.stories) {
+        Json faults = Json::array();
+        for (const auto& f : s.scenario.faults()) {
+            const bool root = !s.scenario.steps.empty() && f.part == s.scenario.steps.front().fault.part;
+            faults.push_back({{"ref", board.part(f.part).ref}, {"mode", full_mode(f)}, {"root", root}});
+        }
+        stories.push_back({{"p", neat(s.p)}, {"faults", faults}, {"steps", steps_of(board, s.scenario)}, {"grown", s.grown}});
+    }
+    return {{"parts", parts}, {"stories", stories}, {"supply_good", neat(a.assessment.supply_good)}, {"unexplained", neat(a.assessment.unexplained)}, {"contradicted_by", a.assessment.contradicted_by}};
+}
+
+Json next(const Analysis& a) {
+    const Board& board = a.replay.board;
+    Json acts = Json::array();
+    for (const auto& act : a.next.acts) {
+        Json o;
+        if (act.act == Act::Read) {
+            o["do"] = "read";
+            o["what"] = std::string(quantity_name(act.query.what));
+            if (act.query.alone >= 0) {
+                const auto& part = board.part(act.query.alone);
+                o["part"] = part.ref;
+            }
+            o["from"] = board.net_name(act.query.red);
+            o["to"] = board.net_name(act.query.black);
+            o["powered"] = "off";
+            std::vector<int> lifted = act.to_lift, pulled;
+            for (int i = 0; i < static_cast<int>(board.parts.size()); ++i) {
+                if (act.query.state.is_lifted(i)) lifted.push_back(i);
+                if (act.query.state.is_pulled(i)) pulled.push_back(i);
+            }
+            o["state"] = {{"lift", refs_of(board, lifted)}, {"pull", refs_of(board, pulled)}};
+        } else {
+            o["do"] = act.act == Act::Look ? "look" : "substitute";
+            o["part"] = board.part(act.part).ref;
+        }
+        o["bits"] = neat(act.bits);
+        o["minutes"] = neat(act.minutes);
+        Json bands = Json::array();
+        for (const auto& b : act.bands) {
+            Json band;
+            if (act.act == Act::Read) {
+                band["lo"] = b.over ? Json() : Json(neat(b.lo));
+                band["hi"] = b.over ? Json() : Json(neat(b.hi));
+                band["over"] = b.over;
+            } else {
+                band["saw"] = b.looks;
+            }
+            band["p"] = neat(b.p);
+            band["healthy"] = b.healthy;
+            band["story"] = b.story ? fault_text(board, *b.story) : b.healthy ? "healthy" : "";
+            bands.push_back(std::move(band));
+        }
+        o["bands"] = std::move(bands);
+        acts.push_back(std::move(o));
+    }
+    return {{"next", acts}, {"stop", a.next.stop}, {"reason", wording::stop(a.next.reason)}};
+}
+
+Json story(const Analysis& a) {
+    if (a.assessment.stories.empty()) return {{"p", 0}, {"steps", Json::array()}};
+    const auto& s = a.assessment.stories.front();
+    return {{"p", neat(s.p)}, {"steps", steps_of(a.replay.board, s.scenario)}};
+}
+
+Json plan(const Analysis& a) {
+    const Board& board = a.replay.board;
+    Json lines = Json::array();
+    for (const auto& l : a.plan.lines) {
+        Json checks = Json::array();
+        for (const auto& c : l.checks) checks.push_back({{"rule", std::string(rule_name(c.rule))}, {"pass", c.pass}, {"have", neat(c.have)}, {"need", neat(c.need)}});
+        Json o = {{"ref", board.part(l.part).ref}, {"bad", neat(l.bad)}, {"reason", std::string(reason_name(l.reason))}};
+        if (l.because_of >= 0) o["because_of"] = board.part(l.because_of).ref;
+        o["choice"] = l.choice ? Json(l.choice->id) : Json();
+        o["value"] = l.choice ? l.choice->part.value : board.part(l.part).value;
+        o["price"] = l.choice ? neat(l.choice->price) : 0.0;
+        o["stage"] = l.stage;
+        o["polarity"] = l.polarity;
+        o["done"] = l.done;
+        o["checks"] = std::move(checks);
+        lines.push_back(std::move(o));
+    }
+    return {{"plan", lines}, {"undecided", refs_of(board, a.plan.undecided)}, {"cost", neat(a.plan.stock_cost)}, {"to_order", a.plan.to_order}};
+}
+
+Json powerup(const Analysis& a) {
+    const Board& board = a.replay.board;
+    Json locks = Json::array(), steps = Json::array();
+    for (const auto& l : a.ladder.locks) {
+        Json rails = Json::array();
+        for (int r : l.rails) rails.push_back(board.rails[static_cast<std::size_t>(r)].net);
+        locks.push_back({{"lock", std::string(lock_name(l.id))}, {"open", l.open}, {"parts", refs_of(board, l.parts)}, {"rails", rails}, {"text", wording::lock(board, l)}});
+    }
+    for (const auto& s : a.ladder.steps) {
+        Json settings = Json::object();
+        for (const auto& [key, value] : s.settings) settings[key] = neat(value);
+        steps.push_back({{"step", s.id}, {"state", std::string(step_state_name(s.state))}, {"live", s.live}, {"settings", settings}, {"figures", figures_of(s.figures)}});
+    }
+    Json out = {{"locked", a.ladder.locked}, {"locks", locks}, {"steps", steps}, {"abort", {"figure outside its band", "smell or smoke", "hiss or tick", "lamp stays bright longer than 3 s", "current climbs while the setting stands still"}}};
+    if (a.discharge)
+        out["discharge"] = {{"farads", neat(a.discharge->farads)}, {"volts", neat(a.discharge->volts)}, {"joules", neat(a.discharge->joules)}, {"tau", neat(a.discharge->tau())},
+                            {"resistor_ohms", neat(a.discharge->resistor_ohms)}, {"resistor_watts", neat(a.discharge->resistor_watts)}, {"seconds_to_10V", neat(a.discharge->resistor_seconds)}};
+    if (a.ladder.lamp)
+        out["lamp"] = {{"watts", neat(a.ladder.lamp->lamp.watts0)}, {"supply_watts", neat(a.ladder.lamp->supply_watts)},
+                       {"runs_at", a.ladder.lamp->points.upper ? Json(neat(*a.ladder.lamp->points.upper)) : Json()},
+                       {"stalls_below", a.ladder.lamp->points.lower ? Json(neat(*a.ladder.lamp->points.lower)) : Json()}};
+    return out;
+}
+
+Json predict(const Predictor& predictor, const Query& query, const std::vector<Fault>& faults) {
+    const Prediction p = predictor.predict(query, faults);
+    Query turned = query;
+    std::swap(turned.red, turned.black);
+    const Prediction r = predictor.predict(turned, faults);
+    const auto refs = [&] {
+        Json out = Json::array();
+        for (int part : p.conducting) out.push_back(predictor.board().part(part).ref);
+        return out;
+    };
+    Json o;
+    o["value"] = p.over ? Json() : Json(neat(p.value));
+    o["lo"] = p.over ? Json() : Json(neat(score_value(query.what, p.x - 1.28 * p.sigma)));
+    o["hi"] = p.over ? Json() : Json(neat(score_value(query.what, p.x + 1.28 * p.sigma)));
+    o["over"] = p.over ? 1.0 : 0.0;
+    o["rising"] = p.rising;
+    o["reversed"] = r.over ? Json() : Json(neat(r.value));
+    o["junctions"] = refs();
+    if (p.alternate_x) o["other_range"] = neat(score_value(query.what, *p.alternate_x));
+    o["converged"] = p.converged;
+    return o;
+}
+
+Json problems(const Problems& list) {
+    Json out = Json::array();
+    for (const auto& p : list) out.push_back({{"place", p.place}, {"line", p.line}, {"warning", p.warning}, {"found", p.found.substr(0, 200)}, {"expected", p.expected}, {"text", wording::problem(p)}});
+    return {{"problems", out}, {"ok", !has_errors(list)}};
+}
+
+Json markings(const std::vector<MarkingMeaning>& meanings) {
+    Json out = Json::array();
+    for (const auto& m : meanings) {
+        Json o = {{"scheme", wording::marking(m.scheme)}, {"quantity", m.quantity}, {"value", neat(m.value)}};
+        if (m.tolerance) o["tolerance"] = *m.tolerance;
+        if (m.volts) o["volts"] = *m.volts;
+        if (!m.characteristic.empty()) o["characteristic"] = m.characteristic;
+        out.push_back(std::move(o));
+    }
+    return out;
+}
+
+} // namespace ohmo::answers

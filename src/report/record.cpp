@@ -1,0 +1,97 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "report/record.h"
+
+#include "base/engineering.h"
+#include "base/text.h"
+#include "report/wording.h"
+
+#include <fmt/format.h>
+
+namespace ohmo {
+namespace {
+
+// One outline, written twice: as Markdown and as HTML.
+class Writer {
+public:
+    virtual ~Writer() = default;
+    virtual void title(const std::string& text) = 0;
+    virtual void heading(const std::string& text) = 0;
+    virtual void line(const std::string& text) = 0;
+    virtual void items(const std::vector<std::string>& lines) = 0;
+};
+
+class MarkdownWriter final : public Writer {
+public:
+    void title(const std::string& text) override { out += "# " + text + "\n\n"; }
+    void heading(const std::string& text) override { out += "## " + text + "\n\n"; }
+    void line(const std::string& text) override { out += text + "\n\n"; }
+    void items(const std::vector<std::string>& lines) override {
+        for (const auto& l : lines) out += "- " + l + "\n";
+        out += "\n";
+    }
+    std::string out;
+};
+
+std::string escaped(const std::string& text) { return replaced(replaced(replaced(text, "&", "&amp;"), "<", "&lt;"), ">", "&gt;"); }
+
+class HtmlWriter final : public Writer {
+public:
+    void title(const std::string& text) override { out += "<h1>" + escaped(text) + "</h1>\n"; }
+    void heading(const std::string& text) override { out += "<h2>" + escaped(text) + "</h2>\n"; }
+    void line(const std::string& text) override { out += "<p>" + escaped(text) + "</p>\n"; }
+    void items(const std::vector<std::string>& lines) override {
+        out += "<ul>\n";
+        for (const auto& l : lines) out += "<li>" + escaped(l) + "</li>\n";
+        out += "</ul>\n";
+    }
+    std::string out;
+};
+
+void write(const Analysis& a, Writer& w) {
+    const auto& unit = a.job.unit;
+    const Board& board = a.replay.board;
+    w.title(unit.name.empty() ? "Repair record" : fmt::format("{} {} {}", unit.maker, unit.model, unit.name));
+    w.line(fmt::format("Serial {}; supply board {}.", unit.serial.empty() ? "not given" : unit.serial, board.name.empty() ? "without a name" : board.name));
+    w.line("Complaint: " + (a.replay.symptoms.empty() ? std::string("none logged") : joined(a.replay.symptoms, ", ")) +
+           (a.replay.history.empty() ? "" : ". History: " + joined(a.replay.history, ", ")) + ".");
+    w.heading("Finding");
+    std::vector<std::string> story;
+    if (!a.assessment.stories.empty())
+        for (const auto& s : a.assessment.stories.front().scenario.steps) story.push_back(wording::fault(board, s.fault) + ": " + wording::step(board, s));
+    if (story.empty()) w.line("Nothing on the board explains the complaint.");
+    else {
+        w.line(fmt::format("Likeliest chain of events, {}:", format_share(a.assessment.stories.front().p)));
+        w.items(story);
+    }
+    w.heading("Parts");
+    std::vector<std::string> parts;
+    for (const auto& l : a.plan.lines) parts.push_back(wording::part_title(board.part(l.part)) + ": " + wording::replace_reason(board, l));
+    if (parts.empty()) parts.emplace_back("none");
+    w.items(parts);
+    w.heading("Journal");
+    std::vector<std::string> lines;
+    for (std::size_t i = 0; i < a.job.journal.size(); ++i)
+        if (!a.replay.retracted[i]) lines.push_back(format_time(a.job.journal[i].at).substr(0, 16) + " " + wording::entry(board, a.job.journal[i]));
+    w.items(lines);
+    w.heading("Outcome");
+    w.line(a.replay.outcome.empty() ? "Still open." : wording::outcome(a.replay.outcome) + ".");
+    w.line("This record lists what was measured and done. It certifies nothing; local rules and a competent person decide on use.");
+}
+
+} // namespace
+
+std::string record_markdown(const Analysis& analysis) {
+    MarkdownWriter writer;
+    write(analysis, writer);
+    return writer.out;
+}
+
+std::string record_html(const Analysis& analysis) {
+    HtmlWriter writer;
+    write(analysis, writer);
+    return "<!doctype html>\n<html lang=\"en\"><head><meta charset=\"utf-8\"><title>Repair record</title>\n"
+           "<style>body{font-family:sans-serif;max-width:46em;margin:2em auto;line-height:1.4}h2{border-bottom:1px solid #bbb}</style></head><body>\n" +
+           writer.out + "</body></html>\n";
+}
+
+} // namespace ohmo

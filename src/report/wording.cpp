@@ -1,0 +1,296 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "report/wording.h"
+
+#include "base/engineering.h"
+#include "base/text.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+
+namespace ohmo::wording {
+namespace {
+
+std::string signed_pin(const std::string& role) { return role == "-" ? "−" : role; }
+
+std::string refs(const Board& board, const std::vector<int>& parts) {
+    std::vector<std::string> names;
+    for (std::size_t i = 0; i < parts.size() && i < 6; ++i) names.push_back(board.part(parts[i]).ref);
+    if (parts.size() > 6) names.push_back(fmt::format("{} more", parts.size() - 6));
+    return joined(names, ", ");
+}
+
+std::string what_lower(Quantity what) { return what == Quantity::Esr ? "ESR" : lowered(quantity(what)); }
+
+std::string pin_of(const Part& part, NetId net) {
+    for (const auto& pin : part.pins)
+        if (pin.id == net) return signed_pin(pin.role);
+    return "?";
+}
+
+} // namespace
+
+std::string part_title(const Part& part) {
+    const std::string value = nominal_text(part);
+    return value.empty() ? part.ref : part.ref + " · " + value;
+}
+
+std::string part_role(const Part& part) { return part.role.empty() ? replaced(std::string(kind_info(part.kind).name), "-", " ") : part.role; }
+
+std::string mode(PartKind kind, FaultMode mode) {
+    switch (mode) {
+    case FaultMode::Open: return kind == PartKind::Fuse ? "blown" : "open";
+    case FaultMode::High: return "gone high";
+    case FaultMode::Dry: return "dried out";
+    case FaultMode::Short: return is_switch_device(kind) ? "shorted on all pins" : "shorted";
+    case FaultMode::Leaky: return "leaky";
+    case FaultMode::Reversed: return "reversed";
+    case FaultMode::Low: return "lost capacitance";
+    case FaultMode::DsShort: return "shorted drain to source";
+    case FaultMode::CeShort: return "shorted collector to emitter";
+    case FaultMode::GateLeak: return "gate leaking";
+    case FaultMode::SupplyShort: return "supply pin shorted";
+    case FaultMode::OutputShort: return "output stage shorted";
+    case FaultMode::Dead: return "dead";
+    case FaultMode::Weak: return "weak";
+    case FaultMode::ShortedTurns: return "has shorted turns";
+    case FaultMode::Breakdown: return "broken down";
+    case FaultMode::RegulatorHigh: return "regulates high";
+    case FaultMode::Intermittent: return "intermittent";
+    case FaultMode::DryJoint: return "dry joint";
+    case FaultMode::Carbon: return "carbon track";
+    }
+    return {};
+}
+
+std::string fault(const Board& board, const Fault& f) {
+    const auto& part = board.part(f.part);
+    std::string text = part.ref + " " + mode(part.kind, f.mode);
+    if (!f.place.empty()) text += part.kind == PartKind::Bridge ? " (leg " + f.place + ")" : " at " + f.place;
+    return text;
+}
+
+std::string step(const Board&, const Step& s) {
+    const double ratio = s.limit > 0 ? s.value / s.limit : 0;
+    const std::string unit(cause_unit(s.cause));
+    const auto q = [&](double v) { return format_quantity(v, unit); };
+    switch (s.cause) {
+    case Cause::Root: return "first to fail";
+    case Cause::Independent: return "a fault of its own, same age and heat";
+    case Cause::FuseI2t: return fmt::format("I²t {} against {} to melt: {:.1f} times", q(s.value), q(s.limit), ratio);
+    case Cause::PulseEnergy: return fmt::format("took {}, stands about {}: {:.1f} times", q(s.value), q(s.limit), ratio);
+    case Cause::SurgeI2t: return fmt::format("surge {} against {}: {:.1f} times", q(s.value), q(s.limit), ratio);
+    case Cause::GateVolts: return fmt::format("gate saw {}, breaks near {}", q(s.value), q(s.limit));
+    case Cause::PinCurrent: return fmt::format("{} into a pin, stands about {}", q(s.value), q(s.limit));
+    case Cause::CapacitorVolts: return fmt::format("{} across it, stands about {}", q(s.value), q(s.limit));
+    case Cause::SwitchHeat: return fmt::format("deeper valley: {:.2f} times the heat it was built for, headroom {:.1f}", s.value, s.limit);
+    case Cause::DrainVolts: return fmt::format("drain peaks at {}, avalanche near {}", q(s.value), q(s.limit));
+    case Cause::OutputClimbs: return fmt::format("rail climbs to about {}, limit {}", q(s.value), q(s.limit));
+    case Cause::RectifierHeat: return fmt::format("{:.1f} times its rated current", ratio);
+    }
+    return {};
+}
+
+std::string quantity(Quantity what) {
+    switch (what) {
+    case Quantity::Ohms: return "Ohms";
+    case Quantity::Diode: return "Diode test";
+    case Quantity::Continuity: return "Continuity";
+    case Quantity::Farads: return "Capacitance";
+    case Quantity::Esr: return "ESR";
+    }
+    return {};
+}
+
+std::string unit(Quantity what) {
+    switch (what) {
+    case Quantity::Ohms:
+    case Quantity::Esr: return "Ω";
+    case Quantity::Diode: return "V";
+    case Quantity::Farads: return "F";
+    case Quantity::Continuity: return "";
+    }
+    return {};
+}
+
+std::string place(const Board& board, const Query& query, int index) {
+    const int on = query.alone >= 0 ? query.alone : index;
+    if (on >= 0) {
+        const auto& part = board.part(on);
+        const bool ends = std::any_of(part.pins.begin(), part.pins.end(), [&](const Pin& p) { return p.id == query.red; }) &&
+                          std::any_of(part.pins.begin(), part.pins.end(), [&](const Pin& p) { return p.id == query.black; });
+        if (ends) return fmt::format("across {} (red on {}, black on {})", part.ref, pin_of(part, query.red), pin_of(part, query.black));
+    }
+    return fmt::format("from {} (red) to {} (black)", board.net_name(query.red), board.net_name(query.black));
+}
+
+std::string reading(Quantity what, double value, bool over, bool rising) {
+    if (what == Quantity::Continuity) return value > 0.5 ? "beeps" : "silent";
+    if (over) return "over range";
+    return format_quantity(value, unit(what)) + (rising ? ", rising" : "");
+}
+
+std::string act_title(const Board& board, const NextAct& act) {
+    const std::string ref = act.part >= 0 ? board.part(act.part).ref : "";
+    if (act.act == Act::Look) return fmt::format("Look closely at {}", ref);
+    if (act.act == Act::Substitute) return fmt::format("Try a known-good part for {}", ref);
+    std::string text = quantity(act.query.what) + " " + place(board, act.query, act.part);
+    if (!act.to_lift.empty()) text = fmt::format("Lift {}, then {}{}", board.part(act.to_lift.front()).ref, what_lower(act.query.what), text.substr(quantity(act.query.what).size()));
+    return text;
+}
+
+std::string band_label(const Board& board, const Band& band) {
+    if (band.story) return fault(board, *band.story);
+    return band.healthy ? "healthy" : "none of these";
+}
+
+std::string stop(StopReason reason) {
+    switch (reason) {
+    case StopReason::None: return {};
+    case StopReason::Settled: return "Enough measured: nothing cold would change the replacement list now.";
+    case StopReason::NothingTells: return "No cold reading would tell the remaining stories apart; take the decision, or go on to the gated live steps.";
+    case StopReason::NoEvidence: return "Nothing has been logged yet.";
+    }
+    return {};
+}
+
+std::string entry(const Board& board, const Entry& e) {
+    const std::string where = !e.part.empty() ? e.part + (e.pins.size() == 2 ? " " + e.pins[0] + "–" + e.pins[1] : "") : !e.from.empty() ? e.from + "–" + e.to : e.stage;
+    switch (e.act) {
+    case Do::Symptom:
+    case Do::History: return e.saw;
+    case Do::Look: return where + " " + e.saw;
+    case Do::Read: {
+        const std::string unit = e.what == "ohms" || e.what == "esr" ? "Ω" : e.what == "farads" ? "F" : e.what == "amps" ? "A" : e.what == "celsius" ? "°C" : e.what == "leakage" ? "A" : e.what == "continuity" ? "" : "V";
+        std::string value = e.over ? "over" : e.value ? (e.what == "continuity" ? (*e.value > 0.5 ? "beeps" : "silent") : format_quantity(*e.value, unit)) : "?";
+        const std::string what = e.what == "ohms" || e.what.starts_with("volts") ? "" : e.what == "esr" ? " ESR" : " " + e.what;
+        return where + what + " " + value + (e.rising ? " ↑" : "") + (e.lifted ? " lifted" : "");
+    }
+    case Do::Verdict: return e.part + (e.saw == "bad" ? " is bad" : " is good") + (e.mode.empty() ? "" : ": " + e.mode);
+    case Do::Note: return e.text.size() > 40 ? e.text.substr(0, 37) + "…" : e.text;
+    case Do::Retract: return fmt::format("took back no. {}", e.target + 1);
+    case Do::PowerStep: return e.step + " " + e.saw;
+    case Do::SignOff: return "outcome: " + outcome(e.saw);
+    case Do::Recognise: return e.part + " → " + (e.ref.empty() ? e.part : e.ref) + (e.value_text.empty() ? "" : " " + e.value_text);
+    case Do::Discharge: return e.value ? "discharged to " + format_quantity(*e.value, "V") : "discharged";
+    default: break;
+    }
+    (void)board;
+    return std::string(do_name(e.act)) + " " + where + (e.saw.empty() ? "" : " " + e.saw);
+}
+
+std::string lock(const Board& board, const Lock& l) {
+    switch (l.id) {
+    case LockId::Discharged: return l.open ? "bulk capacitor measured low" : "measure the bulk capacitor and discharge it";
+    case LockId::BulkClear:
+        return l.open ? fmt::format("no short across {}", refs(board, l.parts)) : fmt::format("read ohms across {} after the repair: must climb past 100 kΩ", refs(board, l.parts));
+    case LockId::RailsClear: {
+        if (l.open) return "every rail reads as a good one";
+        std::vector<std::string> names;
+        for (int r : l.rails) names.push_back(board.rails[static_cast<std::size_t>(r)].net);
+        return "read ohms on " + joined(names, ", ") + " after the repair";
+    }
+    case LockId::BadReplaced: return l.open ? "no part believed bad is left in place" : "still in place and believed bad: " + refs(board, l.parts);
+    case LockId::AllRefitted: return l.open ? "everything back in place" : "still lifted or pulled: " + refs(board, l.parts);
+    case LockId::BarrierClean: return l.open ? "soot cleaned off" : "clean soot and residue, inspect the barrier, then log: clean";
+    case LockId::Aborted: return "last step was aborted: find out why, then log: cleared";
+    }
+    return {};
+}
+
+std::string ladder_step(const LadderStep& s) {
+    if (s.id == "cold-proof") return "Cold proof";
+    if (s.id == "controller-elv") return "Controller on a bench supply";
+    if (s.id == "rails-back-fed") return "Rails fed backwards";
+    if (s.id == "low-supply") return "Low supply with current limit";
+    if (s.id == "lamp") return "Lamp in series, full mains";
+    if (s.id.starts_with("variac-")) return fmt::format("Variable transformer to {} V", s.id.substr(7));
+    if (s.id == "full-no-load") return "Full mains, no load";
+    if (s.id.starts_with("load-")) return s.id.substr(5) + " % load";
+    if (s.id == "soak") return "Soak at full load";
+    if (s.id == "function") return "In the machine";
+    return s.id;
+}
+
+std::string ladder_detail(const LadderStep& s) {
+    const auto at = [&](const char* key) { return s.settings.contains(key) ? s.settings.at(key) : 0.0; };
+    if (s.id == "cold-proof") return "opened by cold evidence alone";
+    if (s.id == "controller-elv") return fmt::format("{:.0f} V, limit {:.0f} mA, mains out", at("volts-dc"), at("amps-limit") * 1000);
+    if (s.id == "rails-back-fed") return fmt::format("each at its voltage, limit {:.0f} mA, mains out", at("amps-limit") * 1000);
+    if (s.id == "lamp") return fmt::format("{:.0f} V AC through a {:.0f} W lamp", at("volts-ac"), at("lamp-watts"));
+    if (s.id.starts_with("variac-")) return fmt::format("hold at {:.0f} V AC, isolated", at("volts-ac"));
+    if (s.id == "soak") return fmt::format("{:.0f} min at least, watch heat and smell", at("minutes"));
+    if (s.id.starts_with("load-")) return fmt::format("correct fuse, {:.0f} % of the rated load", at("load-share") * 100);
+    if (s.id == "full-no-load") return "correct fuse, minimum load only";
+    if (s.id == "function") return "one expendable cycle, covers closed";
+    return {};
+}
+
+std::string figure_name(const Figure& f) {
+    if (f.where == "mains-current") return "Mains current";
+    if (f.where == "bench-current") return "Bench supply current";
+    if (f.where == "lamp") return "Volts across the lamp";
+    return f.where;
+}
+
+std::string replace_reason(const Board& board, const PlanLine& line) {
+    if (line.done) return "replaced";
+    switch (line.reason) {
+    case ReplaceReason::ProvenBad: return fmt::format("bad, {}", format_share(line.bad));
+    case ReplaceReason::LikelyBad: return fmt::format("likely bad, {}", format_share(line.bad));
+    case ReplaceReason::Consequence: return fmt::format("goes with {}: stressed when it shorted", board.part(line.because_of).ref);
+    case ReplaceReason::SameFamily: return fmt::format("same type and age as {}", board.part(line.because_of).ref);
+    case ReplaceReason::WetPart: return "full recap";
+    }
+    return {};
+}
+
+std::string rule_title(Rule rule) {
+    switch (rule) {
+    case Rule::SameKind: return "kind";
+    case Rule::Voltage: return "voltage";
+    case Rule::Temperature: return "temperature";
+    case Rule::Capacitance: return "capacitance";
+    case Rule::Esr: return "ESR";
+    case Rule::Resistance: return "resistance";
+    case Rule::Power: return "power";
+    case Rule::Current: return "current";
+    case Rule::FuseRating: return "rating";
+    case Rule::Characteristic: return "time class";
+    case Rule::NotSalvaged: return "not salvaged";
+    case Rule::SameType: return "type";
+    case Rule::TypeKnown: return "value known";
+    }
+    return {};
+}
+
+std::string rule(const RuleCheck& c) {
+    const char* unit = c.rule == Rule::Voltage ? "V" : c.rule == Rule::Temperature ? "°C" : c.rule == Rule::Capacitance ? "F" : c.rule == Rule::Power ? "W" :
+                       c.rule == Rule::Current || c.rule == Rule::FuseRating ? "A" : "Ω";
+    if (c.need == 0) return rule_title(c.rule) + (c.pass ? " ok" : " differs");
+    if (c.rule == Rule::Temperature) return fmt::format("{:.0f} °C for {:.0f} °C", c.have, c.need);
+    return fmt::format("{} for {}", format_nominal(c.have, unit), format_nominal(c.need, unit));
+}
+
+std::string marking(MarkingScheme scheme) {
+    switch (scheme) {
+    case MarkingScheme::Iec60062: return "letter code, IEC 60062";
+    case MarkingScheme::ThreeDigit: return "three digits";
+    case MarkingScheme::FourDigit: return "four digits";
+    case MarkingScheme::Eia96: return "EIA-96";
+    case MarkingScheme::ColourBands: return "colour bands, IEC 60062";
+    case MarkingScheme::Capacitor: return "microfarads on a can";
+    case MarkingScheme::Fuse: return "fuse, IEC 60127";
+    }
+    return {};
+}
+
+std::string outcome(std::string_view id) {
+    if (id == "repaired") return "repaired";
+    if (id == "works-not-fit") return "works, but not fit to be returned to service";
+    if (id == "not-economic") return "beyond economic repair";
+    if (id == "supply-good") return "the supply was good; look elsewhere";
+    return std::string(id);
+}
+
+} // namespace ohmo::wording
