@@ -29,7 +29,8 @@ public:
             if (m_state.is_lifted(i)) continue;
             m_index = i;
             m_part = &m_board.part(i);
-            m_nominal = nominal_value(*m_part) ? *nominal_value(*m_part) : Nominal{};
+            const auto nominal = nominal_value(*m_part);
+            m_nominal = nominal ? *nominal : Nominal{};
             add_part();
         }
         return std::move(m_net);

@@ -35,6 +35,8 @@ struct Run {
     std::map<int, double> arc_ohms;  // part -> present arc resistance
     int mains_a = -1, mains_b = -1;
     Eigen::VectorXd volts;
+    Eigen::LLT<Eigen::MatrixXd> factor; // of the conductances; they change with the step, a junction's state, an arc or a part, not at every step
+    double factored_dt = -1;            // step the factor belongs to; -1: stale
 
     double at(int node) const { return row[static_cast<std::size_t>(node)] >= 0 ? volts[row[static_cast<std::size_t>(node)]] : 0.0; }
     bool inside(int node) const { return row[static_cast<std::size_t>(node)] != -1; }
@@ -93,6 +95,7 @@ void rebuild(Run& run, std::span<const Fault> faults, int reference) {
     for (std::size_t i = 0; i < old_cores.size(); ++i) currents[old_cores[i]] = run.amps[i];
 
     run.net = expand(run.board, {}, faults);
+    run.factored_dt = -1;
     for (auto& r : run.net.resistors)
         if (run.board.part(r.part).kind == PartKind::Thermistor && r.ohms < kOpenOhms / 2) r.ohms *= kHotThermistor;
     choose_nodes(run, reference);
@@ -120,25 +123,28 @@ double resistor_ohms(const Run& run, const Resistive& r) {
 bool step(Run& run, double dt, double mains_volts) {
     const auto m = static_cast<Eigen::Index>(run.unknowns);
     for (int pass = 0; pass < 30; ++pass) {
-        Eigen::MatrixXd g = Eigen::MatrixXd::Zero(m, m);
+        const bool refactor = run.factored_dt != dt;
+        Eigen::MatrixXd g;
+        if (refactor) g = Eigen::MatrixXd::Zero(m, m);
         Eigen::VectorXd rhs = Eigen::VectorXd::Zero(m);
         // A conductance with a source in series: current a->b is s (va - vb - e).
         const auto stamp = [&](int a, int b, double s, double e) {
             if (a < 0 || b < 0 || !run.inside(a) || !run.inside(b)) return;
             const int i = run.row[static_cast<std::size_t>(a)], k = run.row[static_cast<std::size_t>(b)];
-            if (i >= 0) {
-                g(i, i) += s;
-                rhs[i] += s * e;
-                if (k >= 0) g(i, k) -= s;
-            }
-            if (k >= 0) {
-                g(k, k) += s;
-                rhs[k] -= s * e;
-                if (i >= 0) g(k, i) -= s;
+            if (i >= 0) rhs[i] += s * e;
+            if (k >= 0) rhs[k] -= s * e;
+            if (!refactor) return;
+            if (i >= 0) g(i, i) += s;
+            if (k >= 0) g(k, k) += s;
+            if (i >= 0 && k >= 0) {
+                g(i, k) -= s;
+                g(k, i) -= s;
             }
         };
-        for (Eigen::Index i = 0; i < m; ++i) g(i, i) += 1e-9;
-        for (const auto& r : run.net.resistors) stamp(r.a, r.b, 1 / resistor_ohms(run, r), 0);
+        if (refactor) {
+            g.diagonal().array() += 1e-9;
+            for (const auto& r : run.net.resistors) stamp(r.a, r.b, 1 / resistor_ohms(run, r), 0);
+        }
         for (std::size_t k = 0; k < run.net.junctions.size(); ++k) {
             const auto& j = run.net.junctions[k];
             const int s = run.junction_state[k];
@@ -155,7 +161,10 @@ bool step(Run& run, double dt, double mains_volts) {
                 stamp(wind.a, wind.b, 1 / (std::max(wind.ohms, 1e-3) + l), -l * run.amps[c][w]);
             }
         if (run.mains_a >= 0) stamp(run.mains_a, run.mains_b, 1 / run.options.mains_ohms, mains_volts);
-        run.volts = g.partialPivLu().solve(rhs);
+        // Every stamp is a conductance with a source in series, so the matrix is symmetric and positive definite.
+        if (refactor) run.factor.compute(g);
+        run.factored_dt = dt;
+        run.volts = run.factor.solve(rhs);
         if (!run.volts.allFinite()) return false;
         bool same = true;
         for (std::size_t k = 0; k < run.net.junctions.size(); ++k) {
@@ -165,6 +174,7 @@ bool step(Run& run, double dt, double mains_volts) {
             const int wanted = v > 0.8 ? 1 : (j.bv > 0 && v < -j.bv) ? -1 : 0;
             if (wanted != run.junction_state[k]) {
                 run.junction_state[k] = wanted;
+                run.factored_dt = -1;
                 same = false;
             }
         }
@@ -194,14 +204,21 @@ bool step(Run& run, double dt, double mains_volts) {
         const auto arc = run.arc_ohms.find(r.part);
         if (arc == run.arc_ohms.end() || r.ohms < kOpenOhms / 2) continue;
         const double i = std::fabs(run.resistor_amps[k]);
+        const double before = arc->second;
         arc->second = i < run.options.arc_least_amps ? kOpenOhms : std::clamp(run.options.arc_volts / i, 0.05, run.options.arc_volts);
+        if (arc->second != before) run.factored_dt = -1;
     }
     return true;
 }
 
 class StressBook {
 public:
-    explicit StressBook(const Board& board) : m_board(board) {}
+    explicit StressBook(const Board& board) : m_board(board) {
+        for (const auto& part : board.parts) {
+            const auto n = nominal_value(part);
+            m_nominal.push_back(n ? *n : Nominal{});
+        }
+    }
 
     void record(const Run& run, std::span<const Fault> faults, double dt, double now) {
         const auto broken = [&](int part) { return std::any_of(faults.begin(), faults.end(), [&](const Fault& f) { return f.part == part; }); };
@@ -211,11 +228,11 @@ public:
             const auto& part = m_board.part(r.part);
             const double i = run.resistor_amps[k];
             const double watts = part.watts.value_or(0.25);
-            const auto nominal = nominal_value(part);
-            const double amps = nominal && nominal->amps ? *nominal->amps : 2;
+            const auto& nominal = nominal_of(r.part);
+            const double amps = nominal.amps.value_or(2);
             switch (part.kind) {
             case PartKind::Fuse:
-                add({r.part, FaultMode::Open, {}}, StressKind::FuseI2t, i * i * dt, (nominal && nominal->characteristic == "quick-acting" ? 2 : 15) * amps * amps, 0.35, now);
+                add({r.part, FaultMode::Open, {}}, StressKind::FuseI2t, i * i * dt, (nominal.characteristic == "quick-acting" ? 2 : 15) * amps * amps, 0.35, now);
                 break;
             case PartKind::Resistor: add({r.part, FaultMode::Open, {}}, StressKind::PulseEnergy, i * i * r.ohms * dt, 0.25 * watts, 0.6, now); break;
             case PartKind::FusibleResistor: add({r.part, FaultMode::Open, {}}, StressKind::PulseEnergy, i * i * r.ohms * dt, 0.12 * watts, 0.4, now); break;
@@ -267,11 +284,11 @@ private:
             peak({j.part, mode, {}}, StressKind::PinCurrent, std::fabs(i), 0.5, 0.7, now);
             return;
         }
-        const auto nominal = nominal_value(part);
-        const double amps = nominal && nominal->amps ? *nominal->amps : 1;
+        const auto& nominal = nominal_of(j.part);
+        const double amps = nominal.amps.value_or(1);
         const double limit = std::pow(30 * amps, 2) * 5e-3;
         if (part.kind == PartKind::Zener) {
-            const double watts = nominal && nominal->watts ? *nominal->watts : 0.5;
+            const double watts = nominal.watts.value_or(0.5);
             add({j.part, FaultMode::Short, {}}, StressKind::PulseEnergy, std::fabs(i) * (i < 0 ? j.bv : 1) * dt, 0.1 * watts, 0.5, now);
         } else if (is_diode_like(part.kind)) {
             add({j.part, FaultMode::Short, {}}, StressKind::SurgeI2t, i * i * dt, limit, 0.5, now);
@@ -299,7 +316,10 @@ private:
     }
     void peak(const Fault& fault, StressKind kind, double value, double limit, double sigma, double now) { note(entry(fault, kind, limit, sigma), value, now); }
 
+    const Nominal& nominal_of(int part) const { return m_nominal[static_cast<std::size_t>(part)]; }
+
     const Board& m_board;
+    std::vector<Nominal> m_nominal; // by part: reading value texts at every step would dominate the run
     std::map<Fault, Stress> m_book;
 };
 
@@ -322,7 +342,7 @@ Result<SurgeResult> run_surge(const Board& board, std::span<const Fault> initial
     const double crest = std::numbers::sqrt2 * board.mains->volts;
     const double omega = 2 * std::numbers::pi * board.mains->hertz;
 
-    Run run{board, options, {}, {}, 0, {}, {}, {}, {}, {}, {}, -1, -1, {}};
+    Run run{board, options, {}, {}, 0, {}, {}, {}, {}, {}, {}, -1, -1, {}, {}, -1};
     find_mains(run);
     std::vector<Fault> faults(initial.begin(), initial.end());
     rebuild(run, faults, reference);
@@ -340,7 +360,12 @@ Result<SurgeResult> run_surge(const Board& board, std::span<const Fault> initial
         if (run.net.capacitors[k].part == bulk.front()) before = 0.5 * run.net.capacitors[k].farads * run.cap_volts[k] * run.cap_volts[k];
     std::size_t next = 0;
     double lowest = before;
-    for (double now = 0, dt = options.first_step; now < options.seconds; now += dt, dt = std::min(dt * options.growth, options.longest_step)) {
+    int same_step = 0;
+    for (double now = 0, dt = options.first_step; now < options.seconds; now += dt) {
+        if (++same_step > options.steps_a_level && dt < options.longest_step) {
+            dt = std::min(2 * dt, options.longest_step);
+            same_step = 0;
+        }
         if (cancel.cancelled()) return Problem{ProblemKind::Cancelled, {}, {}, {}, 0, false};
         bool changed = false;
         for (; next < events.size() && events[next].at <= now; ++next) {
@@ -353,7 +378,8 @@ Result<SurgeResult> run_surge(const Board& board, std::span<const Fault> initial
         }
         if (changed) {
             rebuild(run, faults, reference);
-            dt = std::min(dt, 20 * options.first_step);
+            dt = std::min(dt, 16 * options.first_step);
+            same_step = 0;
         }
         if (!step(run, dt, crest * std::cos(omega * (now + dt)))) return failed("singular network at " + std::to_string(now) + " s");
         book.record(run, faults, dt, now + dt);

@@ -30,7 +30,8 @@ struct SurgeEvent {
 
 struct SurgeOptions {
     double seconds = 0.02;   ///< length of the run
-    double first_step = 2e-7, longest_step = 1e-4, growth = 1.15;
+    double first_step = 2e-7, longest_step = 2e-4; ///< seconds; the step doubles after steps_a_level steps
+    int steps_a_level = 5;
     double mains_ohms = 0.4; ///< wall and wiring
     double arc_volts = 25, arc_least_amps = 1;
 };

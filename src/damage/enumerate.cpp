@@ -16,6 +16,7 @@ namespace ohmo {
 namespace {
 
 constexpr double kSameAgeFactor = 4; // wet capacitors of one age fail together (common practice, no source)
+constexpr double kLeastLeafPrior = 1e-4; // an ending of a surge below this is not told apart from its neighbours
 
 struct Weighted {
     Fault fault;
@@ -51,20 +52,21 @@ public:
     Enumerator(const Board& board, const CancelToken& cancel) : m_board(board), m_topology(find_topology(board)), m_healthy(expand(board, {}, {})), m_cancel(cancel) {}
 
     // All ways a root can go on, chances summing to 1.
-    std::vector<Chain> chains(const Fault& root) {
+    // `prior` of the root decides how far its surge is branched.
+    std::vector<Chain> chains(const Fault& root, double prior) {
         std::vector<Chain> out;
         double left = 1;
         for (const auto& c : slow_consequences(m_board, m_topology, root)) {
             std::vector<Step> steps = {{root, Cause::Root, 0, 0, 0}, c.step};
-            append_surge(steps, left * c.chance, out);
+            append_surge(steps, left * c.chance, prior, out);
             left *= 1 - c.chance;
         }
-        append_surge({{root, Cause::Root, 0, 0, 0}}, left, out);
+        append_surge({{root, Cause::Root, 0, 0, 0}}, left, prior, out);
         return out;
     }
 
 private:
-    void append_surge(const std::vector<Step>& steps, double chance, std::vector<Chain>& out) {
+    void append_surge(const std::vector<Step>& steps, double chance, double prior, std::vector<Chain>& out) {
         const Fault& last = steps.back().fault;
         if (!conducts_wrongly(last.mode) || !on_primary(last.part)) {
             out.push_back({steps, chance});
@@ -74,7 +76,9 @@ private:
         for (const auto& s : steps) initial.push_back(s.fault);
         const auto found = m_trees.find(initial);
         if (found == m_trees.end()) {
-            auto tree = surge_tree(m_board, initial, {}, m_cancel);
+            SurgeTreeOptions options;
+            options.least_chance = std::clamp(kLeastLeafPrior / (prior * chance), 0.004, 0.3);
+            auto tree = surge_tree(m_board, initial, options, m_cancel);
             m_trees[initial] = tree ? std::move(*tree) : std::vector<SurgeLeaf>{{{}, 1.0}};
         }
         for (const auto& leaf : m_trees[initial]) {
@@ -127,7 +131,7 @@ Result<ScenarioSet> enumerate_scenarios(const Board& board, const FaultLibrary& 
     for (const auto& r : roots) {
         if (cancel.cancelled()) return Problem{ProblemKind::Cancelled, {}, {}, {}, 0, false};
         const double prior = budget * (1 - library.good_supply) * r.weight / total;
-        for (auto& chain : enumerator.chains(r.fault)) {
+        for (auto& chain : enumerator.chains(r.fault, prior)) {
             Base base{std::move(chain.steps), prior * chain.chance, {}, r.fault.mode == FaultMode::Dry};
             for (const auto& s : base.steps) base.parts.insert(s.fault.part);
             bases.push_back(std::move(base));

@@ -9,6 +9,7 @@
 #include <algorithm>
 #include <cmath>
 #include <numeric>
+#include <set>
 
 namespace ohmo {
 namespace {
@@ -27,7 +28,7 @@ struct Candidate {
 class Assessor {
 public:
     Assessor(const Predictor& predictor, const FaultLibrary& library, const ScenarioSet& set, const Evidence& evidence, const CancelToken& cancel)
-        : m_predictor(predictor), m_library(library), m_set(set), m_evidence(evidence), m_cancel(cancel), m_behaviour(predictor.board()) {
+        : m_predictor(predictor), m_library(library), m_set(set), m_evidence(evidence), m_cancel(cancel) {
         const auto& all = evidence.observations;
         for (std::size_t i = 0; i < all.size(); ++i) {
             const bool repeated = all[i].kind == Seen::Reading && std::any_of(all.begin() + static_cast<long>(i) + 1, all.end(), [&](const Observation& later) {
@@ -38,10 +39,7 @@ public:
     }
 
     Result<Assessment> run(const AssessOptions& options) {
-        for (const auto& s : m_set.scenarios) {
-            if (m_cancel.cancelled()) return cancelled();
-            add(s, false);
-        }
+        add(m_set.scenarios, false);
         for (int round = 0; round < options.growth_rounds; ++round)
             if (!grow()) break;
         if (m_cancel.cancelled()) return cancelled();
@@ -59,17 +57,32 @@ private:
         return out;
     }
 
-    void add(const Scenario& scenario, bool grown) {
-        Candidate c{scenario, scenario.faults(), {}, std::log(std::max(scenario.prior, 1e-300)), grown};
-        const Behaviour behaviour = m_behaviour.judge(scenario);
-        for (const auto& seen : m_seen) {
-            const double l = seen.kind == Seen::Reading ? reading_likelihood(seen, m_predictor.predict(seen.query, present(c.faults, seen.renewed)))
-                                                        : other_likelihood(m_predictor.board(), m_library, seen, c.faults, behaviour);
-            c.ln_likelihood.push_back(std::log(std::max(l, 1e-300)));
-            c.ln_weight += c.ln_likelihood.back();
+    void add(const std::vector<Scenario>& scenarios, bool grown) {
+        const std::size_t first = m_candidates.size();
+        std::vector<std::vector<Fault>> sets;
+        for (const auto& scenario : scenarios) {
+            if (m_cancel.cancelled()) return;
+            m_known[scenario.key()] = m_candidates.size();
+            m_candidates.push_back({scenario, scenario.faults(), std::vector<double>(m_seen.size()), std::log(std::max(scenario.prior, 1e-300)), grown});
+            sets.push_back(m_candidates.back().faults);
         }
-        m_known[scenario.key()] = m_candidates.size();
-        m_candidates.push_back(std::move(c));
+        for (std::size_t o = 0; o < m_seen.size(); ++o) {
+            const auto& seen = m_seen[o];
+            if (m_cancel.cancelled()) return;
+            const bool reading = seen.kind == Seen::Reading;
+            std::vector<std::vector<Fault>> left;
+            if (reading && !seen.renewed.empty())
+                for (const auto& faults : sets) left.push_back(present(faults, seen.renewed));
+            const auto predictions = reading ? m_predictor.predict_all(seen.query, seen.renewed.empty() ? sets : left) : std::vector<const Prediction*>();
+            const bool live = seen.kind == Seen::Symptom || seen.kind == Seen::LiveVolts;
+            for (std::size_t k = 0; k < sets.size(); ++k) {
+                Candidate& c = m_candidates[first + k];
+                const double l = reading ? reading_likelihood(seen, *predictions[k])
+                                         : other_likelihood(m_predictor.board(), m_library, seen, c.faults, live ? m_predictor.behaviour(c.scenario, seen.renewed) : Behaviour{});
+                c.ln_likelihood[o] = std::log(std::max(l, 1e-300));
+                c.ln_weight += c.ln_likelihood[o];
+            }
+        }
     }
 
     std::vector<std::size_t> misfits(const Candidate& c) const {
@@ -89,6 +102,11 @@ private:
         const auto before = m_candidates.size();
         for (std::size_t k = 0; k < leaders; ++k) {
             const Scenario leader = m_candidates[order[k]].scenario;
+            std::vector<Scenario> grown;
+            std::set<std::vector<Fault>> keys;
+            const auto keep = [&](Scenario s) {
+                if (!m_known.contains(s.key()) && keys.insert(s.key()).second) grown.push_back(std::move(s));
+            };
             if (misfits(m_candidates[order[k]]).empty()) continue;
             for (const auto& [fault, odds] : m_set.odds) {
                 if (m_cancel.cancelled()) return false;
@@ -103,14 +121,15 @@ private:
                     more.prior *= odds;
                     more.steps.push_back({fault, Cause::Independent, 0, 0, 0});
                 }
-                if (!m_known.contains(more.key())) add(more, true);
+                keep(std::move(more));
             }
             for (std::size_t s = 0; s < leader.steps.size(); ++s) {
                 Scenario fewer = leader;
                 fewer.steps.erase(fewer.steps.begin() + static_cast<long>(s));
                 fewer.prior *= 0.05; // the chain says it should have failed too
-                if (!fewer.steps.empty() && !m_known.contains(fewer.key())) add(fewer, true);
+                if (!fewer.steps.empty()) keep(std::move(fewer));
             }
+            add(grown, true);
         }
         return m_candidates.size() > before;
     }
@@ -201,7 +220,6 @@ private:
     const ScenarioSet& m_set;
     const Evidence& m_evidence;
     CancelToken m_cancel;
-    BehaviourModel m_behaviour;
     std::vector<Observation> m_seen;
     std::vector<Candidate> m_candidates;
     std::map<std::vector<Fault>, std::size_t> m_known;

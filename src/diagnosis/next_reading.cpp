@@ -116,8 +116,9 @@ private:
     std::vector<Signature> signatures(const Query& query) const {
         std::vector<Signature> out;
         std::map<std::pair<long, long>, std::size_t> index;
+        const auto predictions = m_predictor.predict_all(query, m_faults);
         for (std::size_t s = 0; s < m_faults.size(); ++s) {
-            const Prediction p = m_predictor.predict(query, m_faults[s]);
+            const Prediction& p = *predictions[s];
             const std::pair key{p.over ? 1'000'000L : std::lround(p.x * 50), std::lround(p.sigma * 50)};
             const auto [at, fresh] = index.try_emplace(key, out.size());
             if (fresh) out.push_back({p, 0, {}});

@@ -54,7 +54,7 @@ double score_value(Quantity what, double x) {
     }
 }
 
-Predictor::Predictor(const Board& board, std::vector<MeterProfile> meters) : m_board(board), m_meters(std::move(meters)) {
+Predictor::Predictor(const Board& board, std::vector<MeterProfile> meters) : m_board(board), m_meters(std::move(meters)), m_behaviour(m_board) {
     if (m_meters.empty()) m_meters.emplace_back();
 }
 
@@ -101,7 +101,28 @@ Predictor::QueryData& Predictor::query_data(const Query& query) const {
 
 Prediction Predictor::predict(const Query& query, const std::vector<Fault>& faults) const {
     const std::lock_guard guard(m_lock);
+    return remembered(query_data(query), faults);
+}
+
+std::vector<const Prediction*> Predictor::predict_all(const Query& query, const std::vector<std::vector<Fault>>& fault_sets) const {
+    const std::lock_guard guard(m_lock);
     QueryData& data = query_data(query);
+    std::vector<const Prediction*> out;
+    out.reserve(fault_sets.size());
+    for (const auto& faults : fault_sets) out.push_back(&remembered(data, faults));
+    return out;
+}
+
+Behaviour Predictor::behaviour(const Scenario& scenario, const std::set<int>& renewed) const {
+    const std::lock_guard guard(m_lock);
+    if (renewed.empty()) return m_behaviour.judge(scenario);
+    Scenario left = scenario;
+    std::erase_if(left.steps, [&](const Step& s) { return renewed.contains(s.fault.part); });
+    return m_behaviour.judge(left);
+}
+
+const Prediction& Predictor::remembered(QueryData& data, const std::vector<Fault>& faults) const {
+    const Query& query = data.query;
     const bool dc = query.what == Quantity::Ohms || query.what == Quantity::Diode || query.what == Quantity::Continuity;
     const bool joined = query.alone < 0 && std::any_of(faults.begin(), faults.end(), [&](const Fault& f) { return joins_islands(m_board, f); });
     std::vector<Fault> relevant;

@@ -2,6 +2,7 @@
 // What each fault set makes each reading be. Remembers every prediction by the faults that can matter for it.
 #pragma once
 #include "circuit/meter.h"
+#include "damage/behaviour.h"
 #include "diagnosis/evidence.h"
 
 #include <map>
@@ -29,8 +30,16 @@ double score_value(Quantity what, double x); ///< inverse of score_axis, never b
 class Predictor {
 public:
     Predictor(const Board& board, std::vector<MeterProfile> meters);
+    Predictor(const Predictor&) = delete;
+    Predictor& operator=(const Predictor&) = delete;
 
     Prediction predict(const Query& query, const std::vector<Fault>& faults) const;
+
+    /// One query under many fault sets. The predictions live as long as the predictor.
+    std::vector<const Prediction*> predict_all(const Query& query, const std::vector<std::vector<Fault>>& fault_sets) const;
+
+    /// What the unit does under power, the `renewed` parts' faults being gone.
+    Behaviour behaviour(const Scenario& scenario, const std::set<int>& renewed) const;
 
     const Board& board() const { return m_board; }
     const std::vector<MeterProfile>& meters() const { return m_meters; }
@@ -41,6 +50,7 @@ private:
     struct QueryData; // memo of one query
     StateData& state_data(const BoardState& state) const;
     QueryData& query_data(const Query& query) const;
+    const Prediction& remembered(QueryData& data, const std::vector<Fault>& faults) const;
     Prediction compute(const Query& query, StateData& state, const std::vector<Fault>& relevant) const;
 
     Board m_board;
@@ -49,6 +59,7 @@ private:
     mutable std::vector<std::shared_ptr<StateData>> m_states;
     mutable std::vector<std::shared_ptr<QueryData>> m_queries;
     mutable std::size_t m_solved = 0;
+    mutable BehaviourModel m_behaviour; ///< refers to m_board
 };
 
 } // namespace ohmo
