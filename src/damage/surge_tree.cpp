@@ -54,7 +54,9 @@ private:
         });
         const double since = events.empty() ? 0.0 : events.back().at;
         for (const auto& s : stresses) {
-            if (survivors.contains(s.becomes)) continue;
+            // What has broken already keeps the stress it had until then.
+            const bool broken = std::any_of(events.begin(), events.end(), [&](const SurgeEvent& e) { return e.fault == s.becomes; });
+            if (broken || survivors.contains(s.becomes)) continue;
             const double breaks = exceedance(s.ratio(), s.sigma_ln);
             if (breaks * chance < m_options.least_chance) continue;
             // What was over its limit before the last event would have broken there: it breaks now.

@@ -66,7 +66,7 @@ private:
             auto checks = check_substitute(original, item, m_school);
             const bool ok = passes(checks);
             const auto passed = static_cast<std::size_t>(std::count_if(checks.begin(), checks.end(), [](const RuleCheck& c) { return c.pass; }));
-            if (ok && (!line.choice || item.price < line.choice->price)) {
+            if (ok && (!line.choice || better(item, *line.choice))) {
                 line.choice = item;
                 line.checks = std::move(checks);
             } else if (!ok && !line.choice && passed > most) {
@@ -75,6 +75,12 @@ private:
             }
         }
         m_plan.lines.push_back(std::move(line));
+    }
+
+    // New or known stock before salvaged silicon, whatever it costs; then the cheaper one.
+    static bool better(const StockItem& a, const StockItem& b) {
+        const bool salvaged_a = a.origin == Origin::Salvaged, salvaged_b = b.origin == Origin::Salvaged;
+        return salvaged_a != salvaged_b ? salvaged_b : a.price < b.price;
     }
 
     // A switch that shorted has sent the bulk capacitor through its neighbours, whether they still measure fine or not.

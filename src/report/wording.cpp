@@ -78,7 +78,7 @@ std::string step(const Board&, const Step& s) {
     case Cause::Root: return "first to fail";
     case Cause::Independent: return "a fault of its own, same age and heat";
     case Cause::FuseI2t: return fmt::format("I²t {} against {} to melt: {:.1f} times", q(s.value), q(s.limit), ratio);
-    case Cause::PulseEnergy: return fmt::format("took {}, stands about {}: {:.1f} times", q(s.value), q(s.limit), ratio);
+    case Cause::PulseEnergy: return fmt::format("{} driven into it, stands about {}: {:.1f} times", q(s.value), q(s.limit), ratio);
     case Cause::SurgeI2t: return fmt::format("surge {} against {}: {:.1f} times", q(s.value), q(s.limit), ratio);
     case Cause::GateVolts: return fmt::format("gate saw {}, breaks near {}", q(s.value), q(s.limit));
     case Cause::PinCurrent: return fmt::format("{} into a pin, stands about {}", q(s.value), q(s.limit));
