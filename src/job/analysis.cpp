@@ -37,6 +37,30 @@ void complete_facts(const Predictor& predictor, const Assessment& assessment, Re
     }
 }
 
+constexpr double kSuspectAbove = 0.1, kBadAbove = 0.9, kGoodBelow = 0.01;
+
+std::vector<Standing> standing_of(const Replay& now, const Assessment& assessment) {
+    std::vector<Standing> out(now.board.parts.size(), Standing::Unknown);
+    std::set<int> touched = now.evidence.looked;
+    for (const auto& o : now.evidence.observations) {
+        if (o.part >= 0) touched.insert(o.part);
+        if (o.kind != Seen::Reading) continue;
+        for (int i = 0; i < static_cast<int>(out.size()); ++i) { // read across: both its ends were under the leads
+            const auto& pins = now.board.part(i).pins;
+            const auto on = [&](NetId net) { return std::any_of(pins.begin(), pins.end(), [&](const Pin& p) { return p.id == net; }); };
+            if (o.query.alone == i || (o.query.alone < 0 && on(o.query.red) && on(o.query.black))) touched.insert(i);
+        }
+    }
+    for (const auto& b : assessment.parts) {
+        auto& s = out[static_cast<std::size_t>(b.part)];
+        if (now.evidence.renewed.contains(b.part)) s = Standing::Renewed;
+        else if (b.bad >= kBadAbove) s = Standing::Bad;
+        else if (b.bad >= kSuspectAbove) s = Standing::Suspect;
+        else if (b.bad < kGoodBelow && touched.contains(b.part)) s = Standing::Good;
+    }
+    return out;
+}
+
 } // namespace
 
 Result<Analyst> Analyst::make(const Disk& disk, const Path& data) {
@@ -74,6 +98,7 @@ Result<std::shared_ptr<const Analysis>> Analyst::analyse(const Job& job, const C
     auto assessment = assess(*m_predictor, m_library, *m_scenarios, now.evidence, {}, cancel);
     if (!assessment) return assessment.problems();
     out->assessment = std::move(*assessment);
+    out->standing = standing_of(now, out->assessment);
     complete_facts(*m_predictor, out->assessment, now);
     out->plan = make_plan(now.board, out->assessment, now.evidence.renewed, m_stock, m_school);
     out->ladder = make_ladder(now.board, now.facts);

@@ -14,7 +14,17 @@
 
 namespace ohmo {
 
+/// How a part stands, for tiles and lists.
+enum class Standing {
+    Unknown, ///< nothing said about it yet
+    Good,    ///< looked at or read, and next to no suspicion left
+    Suspect, ///< one chance in ten or more
+    Bad,     ///< nine in ten or more
+    Renewed, ///< replaced since
+};
+
 struct Analysis {
+    std::vector<Standing> standing; ///< by part
     Job job;
     Replay replay;
     std::shared_ptr<const Predictor> predictor;

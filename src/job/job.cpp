@@ -183,6 +183,21 @@ Job Job::with(const Entry& entry) const {
     return next;
 }
 
+Job Job::with_unit(const Unit& other) const {
+    Job next = *this;
+    next.unit = other;
+    auto json = std::make_shared<Json>(source ? *source : Json{{"ohmotrace", 1}, {"journal", Json::array()}});
+    Json& u = (*json)["unit"];
+    if (!u.is_object()) u = Json::object();
+    u["name"] = other.name;
+    u["model"] = other.model;
+    u["maker"] = other.maker;
+    u["serial"] = other.serial;
+    if (other.worth) u["worth"] = {{"amount", *other.worth}, {"currency", other.currency.empty() ? "EUR" : other.currency}};
+    next.source = std::move(json);
+    return next;
+}
+
 std::string Job::text() const { return source ? detail::pretty(*source) : "{\"ohmotrace\": 1, \"journal\": []}\n"; }
 
 Problems check_entry(const Board& board, const Vocabulary& vocabulary, const Entry& entry, std::size_t journal_size) {

@@ -72,6 +72,8 @@ public:
 
     /// The job with one entry more. Nothing is checked here; see check_entry.
     Job with(const Entry& entry) const;
+    /// The job of another unit: name, maker, model, serial, worth.
+    Job with_unit(const Unit& other) const;
     /// The file's text: one part and one entry a line.
     std::string text() const;
 };

@@ -7,6 +7,7 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <map>
 
 namespace ohmo::wording {
 namespace {
@@ -141,7 +142,7 @@ std::string act_title(const Board& board, const NextAct& act) {
 
 std::string band_label(const Board& board, const Band& band) {
     if (band.story) return fault(board, *band.story);
-    return band.healthy ? "healthy" : "none of these";
+    return band.healthy ? "healthy" : band.p > 0.5 ? "the leading story" : "other stories";
 }
 
 std::string stop(StopReason reason) {
@@ -177,6 +178,23 @@ std::string entry(const Board& board, const Entry& e) {
     }
     (void)board;
     return std::string(do_name(e.act)) + " " + where + (e.saw.empty() ? "" : " " + e.saw);
+}
+
+std::string understood(const Board& board, const Entry& e) {
+    if (e.act == Do::Symptom) return "complaint: " + replaced(e.saw, "-", " ");
+    if (e.act == Do::History) return "history: " + replaced(e.saw, "-", " ");
+    if (e.act != Do::Read) return entry(board, e);
+    static const std::map<std::string, std::pair<const char*, const char*>> names = {
+        {"ohms", {"resistance", "Ω"}},      {"diode", {"diode test", "V"}}, {"continuity", {"continuity", ""}}, {"farads", {"capacitance", "F"}},
+        {"esr", {"ESR", "Ω"}},              {"leakage", {"leakage", "A"}},  {"volts-dc", {"voltage, DC", "V"}}, {"volts-ac", {"voltage, AC", "V"}},
+        {"ripple", {"ripple", "V"}},        {"amps", {"current", "A"}},     {"celsius", {"temperature", "°C"}}, {"scope-residue", {"scope residue", "V"}}};
+    const auto at = names.find(e.what);
+    const auto [name, unit] = at == names.end() ? std::pair("reading", "") : at->second;
+    std::string where = !e.part.empty() ? (e.pins.size() == 2 ? fmt::format(" of {} from {} to {}", e.part, signed_pin(e.pins[0]), signed_pin(e.pins[1])) : " across " + e.part)
+                                        : fmt::format(" from {} to {}", e.from, e.to);
+    std::string value = e.over ? "over range" : e.what == "continuity" ? (e.value.value_or(0) > 0.5 ? "beeps" : "silent") : format_quantity(e.value.value_or(0), unit);
+    std::string how = e.what.starts_with("volts") ? (e.powered.empty() ? "unplugged" : e.powered) : e.lifted ? "lifted" : "in circuit";
+    return name + where + " = " + value + (e.rising ? ", rising" : "") + ", " + how;
 }
 
 std::string lock(const Board& board, const Lock& l) {

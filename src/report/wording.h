@@ -23,6 +23,7 @@ std::string act_title(const Board& board, const NextAct& act);
 std::string band_label(const Board& board, const Band& band);
 std::string stop(StopReason reason);
 std::string entry(const Board& board, const Entry& entry); ///< short, for a chip: "C5 ESR 1.90 Ω"
+std::string understood(const Board& board, const Entry& entry); ///< what a bench line means, in full: "resistance across C5 = 2.90 Ω, in circuit, cold"
 std::string lock(const Board& board, const Lock& lock);
 std::string ladder_step(const LadderStep& step);           ///< title
 std::string ladder_detail(const LadderStep& step);         ///< settings in words

@@ -1,0 +1,88 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The open job: its value, its file, what is computed from it, and the copy kept for recovery.
+#pragma once
+#include "appcore/job_runner.h"
+#include "base/clock.h"
+#include "base/disk.h"
+#include "job/bench_line.h"
+
+#include <QObject>
+#include <QString>
+#include <QTimer>
+
+#include <optional>
+
+namespace ohmo {
+
+/// Where files and time come from, and where the recovery copy goes.
+struct SessionPlaces {
+    const Disk& disk;
+    const Clock& clock;
+    Path data;
+    Path recovery; ///< one file; empty: no autosave
+};
+
+class Session : public QObject {
+    Q_OBJECT
+public:
+    Session(SessionPlaces places, JobReader reader, Analyst analyst, QObject* parent = nullptr);
+
+    const Job& job() const { return m_job; }
+    const Replay& replay() const { return m_replay; }                 ///< always of the present job
+    const AnalysisPtr& analysis() const { return m_analysis; }        ///< of this or an earlier state; null before the first answer
+    bool up_to_date() const { return m_analysis && m_answered == m_asked; }
+    const BenchContext& bench() const { return m_bench; }
+    const Vocabulary& vocabulary() const { return m_reader.vocabulary(); }
+    const School& school() const { return m_school; }
+    const Path& path() const { return m_path; }
+    const Path& data() const { return m_places.data; }
+    Seconds now() const { return m_places.clock.now(); }
+    bool modified() const { return m_modified; }
+    bool has_job() const { return m_open; }
+
+    /// Errors as the loader's; the present job stays.
+    std::optional<Problems> open(const Path& path);
+    std::optional<Problems> start_from_blueprint(const Path& blueprint, const Unit& unit);
+    std::optional<Problems> save(const Path& path);
+
+    /// Replaces the job's value (an entry more, an undo). The file is not touched.
+    void set_job(const Job& job);
+    /// The job with this entry at the present time.
+    Job with(Entry entry) const;
+    void set_school(const School& school);
+
+    /// A copy left behind by a session that ended without saving, with the file it belonged to.
+    struct Recovery {
+        Job job;
+        Path belongs_to;
+    };
+    std::optional<Recovery> recovery() const;
+    void restore(const Recovery& recovery);
+    void forget_recovery();
+
+Q_SIGNALS:
+    void job_changed();      ///< job() and replay() are new
+    void analysis_changed(); ///< analysis() is new
+    void analysis_failed(const ohmo::Problems& problems);
+    void path_changed();
+
+private:
+    void adopt(const Job& job, const Path& path, bool modified);
+    void refresh();
+    void autosave();
+
+    SessionPlaces m_places;
+    JobReader m_reader;
+    JobRunner m_runner;
+    Job m_job;
+    Replay m_replay;
+    BenchContext m_bench;
+    AnalysisPtr m_analysis;
+    School m_school;
+    Path m_path;
+    bool m_modified = false, m_open = false;
+    int m_asked = 0, m_answered = 0;
+    QTimer m_autosave;
+};
+
+} // namespace ohmo

@@ -1,0 +1,37 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Every setting declared once: key, default. Kept in one file per user.
+#pragma once
+#include <QByteArray>
+#include <QSettings>
+#include <QString>
+#include <QStringList>
+
+namespace ohmo {
+
+class Settings {
+public:
+    /// `file`: where they are kept; tests give a temporary one.
+    explicit Settings(const QString& file) : m_store(file, QSettings::IniFormat) {}
+
+    static QString default_file();
+
+    QString theme() const { return m_store.value(QStringLiteral("look/theme"), QStringLiteral("light")).toString(); }
+    void set_theme(const QString& name) { m_store.setValue(QStringLiteral("look/theme"), name); }
+
+    int text_percent() const { return m_store.value(QStringLiteral("look/text-percent"), 100).toInt(); }
+    void set_text_percent(int percent) { m_store.setValue(QStringLiteral("look/text-percent"), percent); }
+
+    QByteArray window() const { return m_store.value(QStringLiteral("window/geometry")).toByteArray(); }
+    void set_window(const QByteArray& geometry) { m_store.setValue(QStringLiteral("window/geometry"), geometry); }
+
+    QString station() const { return m_store.value(QStringLiteral("window/station"), QStringLiteral("take-in")).toString(); }
+    void set_station(const QString& id) { m_store.setValue(QStringLiteral("window/station"), id); }
+
+    QStringList recent_jobs() const { return m_store.value(QStringLiteral("jobs/recent")).toStringList(); }
+    void add_recent_job(const QString& path);
+
+private:
+    QSettings m_store;
+};
+
+} // namespace ohmo

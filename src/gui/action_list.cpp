@@ -1,0 +1,48 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "gui/action_list.h"
+
+#include <QLineEdit>
+#include <QListWidget>
+#include <QShortcut>
+#include <QVBoxLayout>
+
+namespace ohmo {
+
+ActionList::ActionList(const std::vector<QAction*>& actions, QWidget* window) : QWidget(window, Qt::Tool) {
+    setObjectName(QStringLiteral("action-list"));
+    setWindowTitle(tr("All actions"));
+    resize(460, 480);
+    auto* layout = new QVBoxLayout(this);
+    auto* search = new QLineEdit;
+    search->setObjectName(QStringLiteral("action-search"));
+    search->setPlaceholderText(tr("search"));
+    search->setAccessibleName(tr("Search actions"));
+    auto* list = new QListWidget;
+    list->setObjectName(QStringLiteral("action-items"));
+    list->setAccessibleName(tr("Actions"));
+    for (auto* action : actions) {
+        QString text = action->text();
+        text.remove(QLatin1Char('&'));
+        list->addItem(text + QStringLiteral("    ") + action->shortcut().toString(QKeySequence::NativeText));
+    }
+    layout->addWidget(search);
+    layout->addWidget(list);
+    connect(search, &QLineEdit::textChanged, list, [list](const QString& text) {
+        for (int i = 0; i < list->count(); ++i) list->item(i)->setHidden(!list->item(i)->text().contains(text, Qt::CaseInsensitive));
+    });
+    const auto run = [this, list, actions] {
+        int row = list->currentRow();
+        if (row < 0 || list->item(row)->isHidden())
+            for (row = 0; row < list->count() && list->item(row)->isHidden();) ++row;
+        if (row >= list->count()) return;
+        auto* action = actions[static_cast<std::size_t>(row)];
+        close();
+        action->trigger();
+    };
+    connect(search, &QLineEdit::returnPressed, this, run);
+    connect(list, &QListWidget::itemActivated, this, run);
+    connect(new QShortcut(QKeySequence(Qt::Key_Escape), this), &QShortcut::activated, this, &QWidget::close);
+    search->setFocus();
+}
+
+} // namespace ohmo

@@ -1,0 +1,24 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+#include "base/result.h"
+#include "base/disk.h"
+
+#include <QString>
+
+namespace ohmo {
+
+/// Registers the shipped fonts. False when one is missing.
+bool load_fonts(const Path& data);
+
+/// What the program was started with.
+struct StartOptions {
+    QString job, station, theme, shot;
+    QString part;                ///< selected at the start
+    int width = 1280, height = 800;
+    int text_percent = 0;        ///< 0: as in the settings
+    bool time_start = false;     ///< prints milliseconds until the window is usable, then quits
+};
+
+int run_application(int argc, char** argv);
+
+} // namespace ohmo

@@ -1,0 +1,148 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "gui/ruler/reading_ruler.h"
+
+#include "base/engineering.h"
+#include "gui/text.h"
+#include "report/wording.h"
+
+#include <QPainter>
+
+#include <algorithm>
+#include <cmath>
+
+namespace ohmo {
+namespace {
+
+struct Scale {
+    double lo, hi;
+    bool linear;
+};
+
+Scale scale_of(Quantity what) {
+    switch (what) {
+    case Quantity::Diode: return {0, 3, true};
+    case Quantity::Esr: return {0.01, 100, false};
+    case Quantity::Farads: return {1e-9, 0.01, false};
+    case Quantity::Continuity: return {0, 1, true};
+    default: return {0.1, 2e7, false};
+    }
+}
+
+constexpr double kOverBay = 64; // pixels kept for over-range
+
+} // namespace
+
+ReadingRuler::ReadingRuler(const ThemeSource& theme, QWidget* parent) : QWidget(parent), m_theme(theme) {
+    setObjectName(QStringLiteral("reading-ruler"));
+    setAccessibleName(tr("Reading ruler"));
+    connect(&theme, &ThemeSource::changed, this, qOverload<>(&QWidget::update));
+}
+
+double ReadingRuler::place(Quantity what, double value) {
+    const Scale s = scale_of(what);
+    if (s.linear) return std::clamp((value - s.lo) / (s.hi - s.lo), 0.0, 1.0);
+    return std::clamp(std::log(std::max(value, s.lo) / s.lo) / std::log(s.hi / s.lo), 0.0, 1.0);
+}
+
+void ReadingRuler::show_scene(const RulerScene& scene) {
+    m_scene = scene;
+    QStringList said;
+    for (std::size_t i = 0; i < scene.bands.size(); ++i) {
+        const auto& b = scene.bands[i];
+        const std::string unit = wording::unit(scene.what);
+        said << (b.over ? tr("over range") : qs(format_quantity(b.lo, unit)) + QStringLiteral(" to ") + qs(format_quantity(b.hi, unit))) + QStringLiteral(": ") + scene.labels[i];
+    }
+    setAccessibleDescription(said.join(QStringLiteral("; ")));
+    setToolTip(said.join(QLatin1Char('\n')));
+    update();
+}
+
+void ReadingRuler::paintEvent(QPaintEvent*) {
+    const Theme& t = m_theme.theme();
+    QPainter p(this);
+    p.setRenderHint(QPainter::Antialiasing);
+    const double left = 34, right = width() - kOverBay - 18, axis = height() - 26;
+    const double band_top = axis - 26, band_height = 22;
+    const auto x_of = [&](double value) { return left + (right - left) * place(m_scene.what, value); };
+    const QRectF bay(right + 12, band_top, kOverBay, band_height + 4);
+    QFont small = font();
+    small.setPixelSize(std::max(11, font().pixelSize() * 11 / 13));
+    const QFontMetricsF metrics(small);
+    p.setFont(small);
+
+    // Scale.
+    const Scale s = scale_of(m_scene.what);
+    p.setPen(QPen(t.text, 1.4));
+    p.drawLine(QPointF(left, axis), QPointF(right, axis));
+    const std::string unit = wording::unit(m_scene.what);
+    const auto tick = [&](double value, bool named) {
+        const double x = x_of(value);
+        p.setPen(QPen(t.muted, 1));
+        p.drawLine(QPointF(x, axis), QPointF(x, axis + (named ? 7 : 4)));
+        if (!named) return;
+        p.setPen(t.muted);
+        p.drawText(QRectF(x - 40, axis + 8, 80, 16), Qt::AlignHCenter | Qt::AlignTop, qs(format_nominal(value, unit)));
+    };
+    if (m_scene.what == Quantity::Continuity) {
+        p.setPen(t.muted);
+        p.drawText(QRectF(left, axis + 8, 80, 16), Qt::AlignLeft, tr("silent"));
+        p.drawText(QRectF(right - 80, axis + 8, 80, 16), Qt::AlignRight, tr("beeps"));
+    } else if (s.linear) {
+        for (int k = 0; k <= 30; ++k) tick(0.1 * k, k % 5 == 0);
+    } else {
+        for (double decade = s.lo; decade <= s.hi * 1.001; decade *= 10)
+            for (int m = 1; m < 10; ++m)
+                if (decade * m <= s.hi * 1.001) tick(decade * m, m == 1);
+    }
+    p.setPen(QPen(t.line, 1));
+    p.setBrush(t.inset);
+    p.drawRect(bay);
+    p.setPen(t.muted);
+    p.drawText(QRectF(bay.left() - 12, axis + 8, bay.width() + 24, 16), Qt::AlignHCenter, tr("over range"));
+
+    // Bands; labels climb to a free line.
+    std::vector<double> line_end(3, -1e9);
+    for (std::size_t i = 0; i < m_scene.bands.size(); ++i) {
+        const Band& b = m_scene.bands[i];
+        if (b.p < 0.005 && !b.healthy) continue;
+        QRectF box = b.over ? bay.adjusted(3, 2, -3, -2) : QRectF(x_of(b.lo), band_top, std::max(5.0, x_of(b.hi) - x_of(b.lo)), band_height);
+        const QColor ink = b.healthy ? t.good : b.p >= 0.5 ? t.bad : b.p >= 0.1 ? t.suspect : t.muted;
+        const QColor fill = b.healthy ? t.good_fill : b.p >= 0.5 ? t.bad_fill : b.p >= 0.1 ? t.suspect_fill : t.inset;
+        p.setPen(QPen(ink, b.healthy ? 1.6 : 1.4, b.p < 0.005 ? Qt::DotLine : Qt::SolidLine));
+        p.setBrush(fill);
+        p.drawRoundedRect(box, 3, 3);
+        if (b.healthy) {
+            p.setPen(Qt::NoPen);
+            QColor faint = t.good;
+            faint.setAlpha(90);
+            p.setBrush(QBrush(faint, Qt::Dense6Pattern));
+            p.drawRoundedRect(box.adjusted(1, 1, -1, -1), 3, 3);
+        }
+        const QString text = b.p < 0.005 ? m_scene.labels[i] : m_scene.labels[i] + QStringLiteral(" · ") + qs(format_share(b.p));
+        const double w = metrics.horizontalAdvance(text) + 6;
+        const double x = std::clamp(box.center().x() - w / 2, 2.0, width() - w - 2);
+        for (std::size_t line = 0; line < line_end.size(); ++line) {
+            if (x < line_end[line] + 8) continue;
+            line_end[line] = x + w;
+            const double y = band_top - 19 - 17 * static_cast<double>(line);
+            if (y < 0) break;
+            p.setPen(QPen(ink, 0.8, Qt::DotLine));
+            p.drawLine(QPointF(box.center().x(), band_top), QPointF(box.center().x(), y + 16));
+            p.setPen(ink);
+            p.drawText(QRectF(x, y, w, 16), Qt::AlignCenter, text);
+            break;
+        }
+    }
+
+    if (m_scene.needle) {
+        const double x = m_scene.needle->over ? bay.center().x() : x_of(m_scene.needle->value);
+        p.setPen(QPen(t.text, 2.4));
+        p.drawLine(QPointF(x, band_top - 8), QPointF(x, axis + 6));
+        p.setBrush(t.text);
+        p.setPen(Qt::NoPen);
+        const QPointF head[] = {QPointF(x - 6, band_top - 8), QPointF(x + 6, band_top - 8), QPointF(x, band_top + 2)};
+        p.drawPolygon(head, 3);
+    }
+}
+
+} // namespace ohmo

@@ -1,0 +1,133 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "gui/stations/station.h"
+#include "gui/text.h"
+#include "gui/widgets/panel.h"
+#include "report/record.h"
+#include "report/wording.h"
+
+#include <QFileDialog>
+#include <QHBoxLayout>
+#include <QLineEdit>
+#include <QPdfWriter>
+#include <QPushButton>
+#include <QTextBrowser>
+#include <QTextDocument>
+
+namespace ohmo {
+namespace {
+
+class HandBack : public QWidget {
+public:
+    explicit HandBack(const Collaborators& with) : m_with(with), m_preview(new QTextBrowser) {
+        setObjectName(QStringLiteral("station-hand-back"));
+        auto* layout = new QHBoxLayout(this);
+        layout->setContentsMargins(0, 0, 0, 0);
+        layout->setSpacing(0);
+        auto* centre = new QVBoxLayout;
+        centre->setContentsMargins(18, 12, 18, 12);
+        centre->addWidget(heading(tr("The record")));
+        m_preview->setObjectName(QStringLiteral("record-preview"));
+        m_preview->setAccessibleName(tr("Preview of the record"));
+        centre->addWidget(m_preview, 1);
+        layout->addLayout(centre, 1);
+        layout->addWidget(side());
+        QObject::connect(&with.session, &Session::analysis_changed, this, [this] { refresh(); });
+        QObject::connect(&with.session, &Session::job_changed, this, [this] { refresh(); });
+        refresh();
+    }
+
+private:
+    QWidget* side() {
+        QVBoxLayout* layout = nullptr;
+        auto* column = side_column(layout);
+        layout->addWidget(heading(tr("How it ends")));
+        for (const char* id : {"repaired", "works-not-fit", "not-economic", "supply-good"}) {
+            QString text = qs(wording::outcome(id));
+            text[0] = text[0].toUpper();
+            auto* b = button(text, qPrintable(QStringLiteral("outcome-") + QString::fromLatin1(id)));
+            b->setCheckable(true);
+            b->setMinimumHeight(36);
+            QObject::connect(b, &QPushButton::clicked, this, [this, id] {
+                Entry e;
+                e.act = Do::SignOff;
+                e.saw = id;
+                (void)m_with.logbook.log(e);
+            });
+            layout->addWidget(b);
+            m_outcomes.emplace_back(id, b);
+        }
+        m_caution = new Card({}, "warn");
+        m_caution->setObjectName(QStringLiteral("hand-back-caution"));
+        layout->addWidget(m_caution);
+        layout->addWidget(heading(tr("Lesson for next time")));
+        auto* lesson = new QLineEdit;
+        lesson->setObjectName(QStringLiteral("lesson"));
+        lesson->setAccessibleName(tr("Lesson for next time"));
+        lesson->setPlaceholderText(tr("kept with the job, Enter to log"));
+        QObject::connect(lesson, &QLineEdit::returnPressed, this, [this, lesson] {
+            Entry e;
+            e.act = Do::Note;
+            e.text = ss(lesson->text().trimmed());
+            if (!e.text.empty() && !has_errors(m_with.logbook.log(e))) lesson->clear();
+        });
+        layout->addWidget(lesson);
+        auto* save = button(tr("Export record…"), "record-export", "main");
+        save->setToolTip(tr("As PDF, HTML or Markdown, by the ending of the file name"));
+        QObject::connect(save, &QPushButton::clicked, this, [this] { export_record(); });
+        layout->addWidget(save);
+        m_note = body({}, "muted");
+        layout->addWidget(m_note);
+        layout->addWidget(body(tr("The record lists what was measured and done. It certifies nothing."), "muted"));
+        layout->addStretch(1);
+        return column;
+    }
+
+    void export_record() {
+        const auto& a = m_with.session.analysis();
+        if (!a) return;
+        const QString file = QFileDialog::getSaveFileName(this, tr("Export the record"), QStringLiteral("record.pdf"), tr("PDF (*.pdf);;HTML (*.html);;Markdown (*.md)"));
+        if (file.isEmpty()) return;
+        if (file.endsWith(QStringLiteral(".pdf"))) {
+            QPdfWriter writer(file);
+            writer.setPageSize(QPageSize(QPageSize::A4));
+            QTextDocument document;
+            document.setHtml(qs(record_html(*a)));
+            document.print(&writer);
+            m_note->setText(tr("Written to %1").arg(file));
+            return;
+        }
+        const auto done = RealDisk().write(ss(file), file.endsWith(QStringLiteral(".md")) ? record_markdown(*a) : record_html(*a));
+        m_note->setText(done ? tr("Written to %1").arg(file) : qs(wording::problem(done.problem())));
+    }
+
+    void refresh() {
+        const auto& now = m_with.session.replay();
+        for (auto& [id, b] : m_outcomes) b->setChecked(now.outcome == id);
+        const auto& a = m_with.session.analysis();
+        if (!a) return;
+        m_preview->setHtml(qs(record_html(*a)));
+        const bool proven = !a->ladder.locked && a->ladder.current >= static_cast<int>(a->ladder.steps.size());
+        m_caution->setVisible(!proven || now.outcome == "works-not-fit");
+        if (!proven) {
+            m_caution->set_title(tr("Not proven under power"));
+            m_caution->set_text(a->ladder.locked ? tr("The power-up locks are still closed. “Repaired” would not be true yet.") : tr("Step %1 of %2 of the ladder is open.").arg(a->ladder.current + 1).arg(a->ladder.steps.size()));
+        } else {
+            m_caution->set_title(tr("Not to be returned to service"));
+            m_caution->set_text(tr("An enclosure that had to be broken open, a damaged barrier or a missing safety part: mark the unit and keep it out of use."));
+        }
+        m_outcomes.front().second->setEnabled(proven || now.outcome == "repaired");
+        m_outcomes.front().second->setToolTip(proven ? QString() : tr("Opens when every step of the power-up ladder has passed"));
+    }
+
+    Collaborators m_with;
+    QTextBrowser* m_preview;
+    std::vector<std::pair<std::string, QPushButton*>> m_outcomes;
+    Card* m_caution = nullptr;
+    QLabel* m_note = nullptr;
+};
+
+} // namespace
+
+QWidget* make_hand_back(const Collaborators& with) { return new HandBack(with); }
+
+} // namespace ohmo

@@ -1,0 +1,195 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "base/engineering.h"
+#include "circuit/energised.h"
+#include "damage/topology.h"
+#include "gui/stations/station.h"
+#include "gui/text.h"
+#include "gui/widgets/panel.h"
+#include "gui/widgets/plot.h"
+
+#include <QHBoxLayout>
+#include <QLineEdit>
+#include <QPushButton>
+
+#include <algorithm>
+#include <cmath>
+
+namespace ohmo {
+namespace {
+
+QString span(double seconds) {
+    if (!std::isfinite(seconds)) return QStringLiteral("–");
+    if (seconds < 120) return qs(format_quantity(seconds, "s"));
+    return QObject::tr("%1 min").arg(seconds / 60, 0, 'f', 1);
+}
+
+class MakeSafe : public QWidget {
+public:
+    explicit MakeSafe(const Collaborators& with) : m_with(with), m_plot(new Plot("decay-plot")) {
+        setObjectName(QStringLiteral("station-make-safe"));
+        auto* layout = new QHBoxLayout(this);
+        layout->setContentsMargins(0, 0, 0, 0);
+        layout->setSpacing(0);
+        auto* centre = new QVBoxLayout;
+        centre->setContentsMargins(20, 14, 20, 14);
+        centre->setSpacing(10);
+        m_title = heading({});
+        centre->addWidget(m_title);
+        m_facts = body({});
+        m_facts->setObjectName(QStringLiteral("decay-facts"));
+        centre->addWidget(m_facts);
+        centre->addWidget(m_plot, 1);
+        auto* row = new QHBoxLayout;
+        m_volts = new QLineEdit;
+        m_volts->setObjectName(QStringLiteral("volts-now"));
+        m_volts->setPlaceholderText(tr("volts on the bulk capacitor now"));
+        m_volts->setAccessibleName(tr("Volts on the bulk capacitor now"));
+        row->addWidget(m_volts, 1);
+        m_log = button(tr("Log reading"), "log-volts");
+        m_log->setToolTip(tr("Two falling readings give the real time constant"));
+        row->addWidget(m_log);
+        m_done = button(tr("Discharged, this is left"), "log-discharge", "main");
+        m_done->setToolTip(tr("Discharged through a resistor and measured again: opens the cold readings when below 10 V"));
+        row->addWidget(m_done);
+        centre->addLayout(row);
+        m_problem = body({}, "warn");
+        centre->addWidget(m_problem);
+        layout->addLayout(centre, 1);
+        layout->addWidget(side());
+        QObject::connect(m_volts, &QLineEdit::textChanged, this, [this] { check(); });
+        QObject::connect(m_volts, &QLineEdit::returnPressed, this, [this] { log_volts(); });
+        QObject::connect(m_log, &QPushButton::clicked, this, [this] { log_volts(); });
+        QObject::connect(m_done, &QPushButton::clicked, this, [this] { log_discharge(); });
+        QObject::connect(&with.session, &Session::job_changed, this, [this] { refresh(); });
+        QObject::connect(&with.theme, &ThemeSource::changed, this, [this] { refresh(); });
+        refresh();
+    }
+
+private:
+    QWidget* side() {
+        QVBoxLayout* layout = nullptr;
+        auto* column = side_column(layout);
+        m_lock = new Card({}, "warn");
+        m_lock->setObjectName(QStringLiteral("cold-lock"));
+        layout->addWidget(m_lock);
+        m_resistor = new Card(tr("Discharge through"), "plain");
+        m_resistor->setObjectName(QStringLiteral("resistor-advice"));
+        layout->addWidget(m_resistor);
+        auto* never = new Card(tr("Not with a screwdriver"), "stop");
+        never->set_text(tr("A dead short throws weld spatter, stresses the capacitor and can shock you. Use the resistor with insulated probes, one hand, and measure afterwards."));
+        layout->addWidget(never);
+        auto* care = new Card(tr("Before you reach in"), "warn");
+        care->set_text(tr("Pull the plug, do not trust the switch.\n"
+                          "A bleeder may be open, and a capacitor whose lead has blown off can hold charge that the track does not show: measure at its own legs.\n"
+                          "Output capacitors and inverter inputs store charge too.\n"
+                          "“It has been off for years” is not a measurement.\n"
+                          "Electrolyte and soot: gloves, ventilate, clean."));
+        layout->addWidget(care);
+        layout->addStretch(1);
+        return column;
+    }
+
+    std::optional<double> typed() const {
+        const auto v = parse_quantity(ss(m_volts->text()));
+        return v && *v >= 0 && *v < 2000 ? std::optional(*v) : std::nullopt;
+    }
+
+    void check() {
+        const bool board = find_topology(m_with.session.replay().board).hv >= 0;
+        const auto v = typed();
+        m_log->setEnabled(board && v);
+        m_done->setEnabled(board && v && *v <= kWorkingVolts);
+        QString say;
+        if (!m_volts->text().isEmpty() && !v) say = tr("Type volts, such as 182 or 0.4.");
+        else if (v && *v > kWorkingVolts) say = tr("%1 is above the working limit of 10 V: log it as a reading, go on discharging.").arg(qs(format_quantity(*v, "V")));
+        m_problem->setText(say);
+    }
+
+    void log_volts() {
+        const auto v = typed();
+        const auto t = find_topology(m_with.session.replay().board);
+        if (!v || t.hv < 0) return;
+        Entry e;
+        e.act = Do::Read;
+        e.what = "volts-dc";
+        e.from = m_with.session.replay().board.net_name(t.hv);
+        e.to = m_with.session.replay().board.net_name(t.primary_ground);
+        e.value = *v;
+        m_volts->clear();
+        (void)m_with.logbook.log(e);
+    }
+
+    void log_discharge() {
+        const auto v = typed();
+        if (!v || *v > kWorkingVolts) return;
+        Entry e;
+        e.act = Do::Discharge;
+        e.value = *v;
+        m_volts->clear();
+        (void)m_with.logbook.log(e);
+    }
+
+    void refresh() {
+        check();
+        const auto& now = m_with.session.replay();
+        const bool open = now.cold_unlocked && !now.mains_on;
+        m_lock->set_look(open ? "good" : "warn");
+        m_lock->set_title(open ? tr("Cold readings are unlocked") : tr("Cold readings are locked"));
+        m_lock->set_text(open ? tr("The bulk capacitor was measured low. Measure again after a break: charge can come back.")
+                              : tr("They open on a reading of 10 V or less across the bulk capacitor, taken after the last power."));
+        const auto d = plan_discharge(now.board, now.decay);
+        m_plot->setVisible(d.has_value());
+        m_resistor->setVisible(d.has_value());
+        if (!d) {
+            m_title->setText(tr("No bulk capacitor on mains"));
+            m_facts->setText(tr("This board has no reservoir at mains voltage. Measure every large capacitor all the same."));
+            return;
+        }
+        m_title->setText(tr("Main capacitor: %1 at %2 hold %3").arg(qs(format_quantity(d->farads, "F")), qs(format_quantity(d->volts, "V")), qs(format_quantity(d->joules, "J"))));
+        const double from = now.decay.empty() ? d->volts : now.decay.front().volts;
+        const double tau = d->tau();
+        const QString how = d->measured_tau ? tr("measured") : tr("predicted from the board's bleeders");
+        m_facts->setText(tr("Time constant %1 (%2). From %3 to 60 V: %4, to 30 V: %5, to the working limit of 10 V: %6, if the bleeder is whole.")
+                             .arg(span(tau), how, qs(format_quantity(from, "V")), span(decay_seconds(from, 60, tau)), span(decay_seconds(from, 30, tau)), span(decay_seconds(from, kWorkingVolts, tau))));
+        m_resistor->set_text(tr("%1, rated for %2 at the first instant (a few watts do for a short pulse), 500 V.\nDown to 10 V in %3; keep it on, then measure.")
+                                 .arg(qs(format_nominal(d->resistor_ohms, "Ω")), qs(format_quantity(d->resistor_watts, "W")), span(d->resistor_seconds)));
+        draw(*d, from);
+    }
+
+    void draw(const Discharge& d, double from) {
+        const auto& now = m_with.session.replay();
+        const Theme& t = m_with.theme.theme();
+        const double tau = std::max(d.tau(), 1.0);
+        PlotScene scene;
+        scene.x_title = tr("seconds");
+        scene.y_title = tr("volts");
+        scene.x_hi = std::ceil(tau * 4 / 50) * 50;
+        scene.y_hi = std::ceil(std::max(from, d.volts) / 50) * 50;
+        const auto curve = [&](double volts, double constant) {
+            std::vector<QPointF> points;
+            for (int i = 0; i <= 120; ++i) points.emplace_back(scene.x_hi * i / 120, volts * std::exp(-scene.x_hi * i / 120 / constant));
+            return points;
+        };
+        scene.lines.push_back({d.measured_tau ? tr("by your readings") : tr("by the board's bleeders"), curve(from, tau), t.accent, false, false});
+        scene.lines.push_back({tr("through the resistor"), curve(from, std::max(d.resistor_tau, 0.5)), t.good, true, false});
+        for (const auto& [volts, colour] : {std::pair(kHazardVolts, t.bad), std::pair(kWorkingVolts, t.suspect)})
+            scene.lines.push_back({volts == kHazardVolts ? tr("60 V hazard limit") : tr("10 V working limit"), {{0, volts}, {scene.x_hi, volts}}, colour, true, false});
+        std::vector<QPointF> dots;
+        for (const auto& r : now.decay) dots.emplace_back(r.at_seconds - now.decay.front().at_seconds, r.volts);
+        if (!dots.empty()) scene.lines.push_back({tr("logged"), dots, t.text, false, true});
+        m_plot->show_scene(scene, t);
+    }
+
+    Collaborators m_with;
+    Plot* m_plot;
+    QLabel *m_title = nullptr, *m_facts = nullptr, *m_problem = nullptr;
+    QLineEdit* m_volts = nullptr;
+    QPushButton *m_log = nullptr, *m_done = nullptr;
+    Card *m_lock = nullptr, *m_resistor = nullptr;
+};
+
+} // namespace
+
+QWidget* make_make_safe(const Collaborators& with) { return new MakeSafe(with); }
+
+} // namespace ohmo

@@ -1,0 +1,237 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "base/engineering.h"
+#include "damage/topology.h"
+#include "gui/stations/station.h"
+#include "gui/text.h"
+#include "gui/widgets/ladder_list.h"
+#include "gui/widgets/panel.h"
+#include "gui/widgets/plot.h"
+#include "report/wording.h"
+
+#include <QHBoxLayout>
+#include <QLineEdit>
+#include <QPushButton>
+
+#include <cmath>
+#include <numbers>
+
+namespace ohmo {
+namespace {
+
+class PowerUp : public QWidget {
+public:
+    explicit PowerUp(const Collaborators& with) : m_with(with), m_ladder(new LadderList(with.theme)), m_supply(new Plot("supply-plot")), m_lamp(new Plot("lamp-plot")) {
+        setObjectName(QStringLiteral("station-power-up"));
+        auto* layout = new QHBoxLayout(this);
+        layout->setContentsMargins(0, 0, 0, 0);
+        layout->setSpacing(0);
+        auto* left = new QWidget;
+        left->setProperty("surface", QStringLiteral("panel"));
+        left->setFixedWidth(290);
+        auto* steps = new QVBoxLayout(left);
+        steps->setContentsMargins(10, 10, 10, 10);
+        steps->addWidget(heading(tr("Ladder")));
+        steps->addWidget(m_ladder, 1);
+        m_locks = new Card({}, "warn");
+        m_locks->setObjectName(QStringLiteral("locks"));
+        steps->addWidget(m_locks);
+        layout->addWidget(left);
+        auto* centre = new QVBoxLayout;
+        centre->setContentsMargins(14, 12, 14, 12);
+        m_supply_title = heading({});
+        m_lamp_title = heading({});
+        centre->addWidget(m_supply_title);
+        centre->addWidget(m_supply, 1);
+        centre->addWidget(m_lamp_title);
+        centre->addWidget(m_lamp, 1);
+        layout->addLayout(centre, 1);
+        layout->addWidget(side());
+        QObject::connect(&with.session, &Session::analysis_changed, this, [this] { refresh(); });
+        QObject::connect(&with.session, &Session::job_changed, this, [this] { refresh(); });
+        QObject::connect(&with.theme, &ThemeSource::changed, this, [this] { refresh(); });
+        refresh();
+    }
+
+private:
+    QWidget* side() {
+        QVBoxLayout* layout = nullptr;
+        auto* column = side_column(layout, 312);
+        m_step = heading({});
+        m_step->setObjectName(QStringLiteral("current-step"));
+        layout->addWidget(m_step);
+        m_detail = body({}, "muted");
+        layout->addWidget(m_detail);
+        m_figures = new QVBoxLayout;
+        m_figures->setSpacing(6);
+        layout->addLayout(m_figures);
+        m_outside = new Card(tr("Outside its band"), "stop");
+        m_outside->setObjectName(QStringLiteral("outside-band"));
+        layout->addWidget(m_outside);
+        m_go = button(tr("Passed, go on"), "step-passed", "main");
+        m_stop = button(tr("Stop: mains off, discharge"), "step-abort", "danger");
+        m_clear = button(tr("Cause found, open the ladder again"), "step-clear");
+        layout->addWidget(m_go);
+        layout->addWidget(m_stop);
+        layout->addWidget(m_clear);
+        auto* abort = new Card(tr("Stop at once when"), "stop");
+        abort->set_text(tr("a figure leaves its band · the lamp stays bright for more than 3 s · current climbs while the setting stands still · smell, smoke, hiss or tick"));
+        layout->addWidget(abort);
+        auto* care = new Card(tr("Before you reach in"), "warn");
+        care->set_text(tr("Isolation transformer for the primary; behind it the residual-current device does not protect you. No earthed probe clip on the primary. "
+                          "Covers or shield on, eyes covered, one hand. Local rules and a competent person decide whether this may be powered at all."));
+        layout->addWidget(care);
+        layout->addStretch(1);
+        QObject::connect(m_go, &QPushButton::clicked, this, [this] { log_step("passed"); });
+        QObject::connect(m_stop, &QPushButton::clicked, this, [this] { log_step("aborted"); });
+        QObject::connect(m_clear, &QPushButton::clicked, this, [this] { log_step("cleared"); });
+        return column;
+    }
+
+    const LadderStep* current() const {
+        const auto& a = m_with.session.analysis();
+        if (!a || a->ladder.current < 0 || a->ladder.current >= static_cast<int>(a->ladder.steps.size())) return nullptr;
+        return &a->ladder.steps[static_cast<std::size_t>(a->ladder.current)];
+    }
+
+    void log_step(const char* saw) {
+        const auto* step = current();
+        Entry e;
+        e.act = Do::PowerStep;
+        e.step = step != nullptr ? step->id : "none";
+        e.saw = saw;
+        (void)m_with.logbook.log(e);
+    }
+
+    // Last live reading of a figure's net in this step: everything logged since the step before was passed.
+    std::optional<double> read_for(const Figure& figure) const {
+        std::optional<double> value;
+        const auto& job = m_with.session.job();
+        const auto& now = m_with.session.replay();
+        for (std::size_t i = 0; i < job.journal.size(); ++i) {
+            const auto& e = job.journal[i];
+            if (now.retracted[i]) continue;
+            if (e.act == Do::PowerStep) value.reset();
+            const bool volts = e.act == Do::Read && (e.what == "volts-dc" || e.what == "volts-ac") && !e.powered.empty() && e.powered != "off";
+            if (volts && figure.unit == "V" && (e.from == figure.where)) value = e.value;
+            if (e.act == Do::Read && e.what == "amps" && figure.unit == "A" && figure.where == "mains-current") value = e.value;
+        }
+        return value;
+    }
+
+    void refresh() {
+        const auto& a = m_with.session.analysis();
+        for (auto* b : {m_go, m_stop, m_clear}) b->setEnabled(false);
+        m_outside->hide();
+        if (!a) return m_step->setText(tr("Working it out…"));
+        const auto& board = a->replay.board;
+        m_ladder->show_ladder(a->ladder);
+        QStringList locks;
+        for (const auto& l : a->ladder.locks) locks << (l.open ? QStringLiteral("✓ ") : QStringLiteral("▪ ")) + qs(wording::lock(board, l));
+        m_locks->set_look(a->ladder.locked ? "warn" : "good");
+        m_locks->set_title(a->ladder.locked ? tr("Locked: cold evidence is missing") : tr("Locks open"));
+        m_locks->set_text(locks.join(QLatin1Char('\n')));
+        m_clear->setVisible(a->replay.facts.aborted);
+        m_clear->setEnabled(a->replay.facts.aborted);
+        show_step(*a);
+        show_supply(*a);
+        show_lamp(*a);
+    }
+
+    void show_step(const Analysis& a) {
+        clear_layout(m_figures);
+        const auto* step = current();
+        if (a.ladder.locked) {
+            m_step->setText(tr("Mains stays out"));
+            m_detail->setText(tr("Power goes on when every lock at the left is open. Read what is missing through the bench line; nothing here can be skipped."));
+            m_stop->setEnabled(a.replay.mains_on);
+            return;
+        }
+        if (step == nullptr) {
+            m_step->setText(tr("Every step passed"));
+            m_detail->setText(tr("Go to Hand back and sign off."));
+            m_stop->setEnabled(a.replay.mains_on);
+            return;
+        }
+        m_step->setText(tr("Step %1 · %2").arg(a.ladder.current + 1).arg(qs(wording::ladder_step(*step))));
+        m_detail->setText(qs(wording::ladder_detail(*step)) + (step->live ? tr(". Mains is connected in this step.") : QString()));
+        QStringList outside;
+        for (const auto& f : step->figures) {
+            const auto read = read_for(f);
+            m_figures->addWidget(new FigureBar(f, read, m_with.theme));
+            if (read && (*read < f.lo || *read > f.hi)) outside << qs(wording::figure_name(f));
+        }
+        m_outside->setVisible(!outside.isEmpty());
+        m_outside->set_text(tr("%1. Switch off, discharge, find out why before you go on.").arg(outside.join(QStringLiteral(", "))));
+        m_go->setText(step->live ? tr("Passed: on with mains connected") : tr("Passed, go on"));
+        m_go->setEnabled(outside.isEmpty());
+        m_stop->setEnabled(true);
+    }
+
+    void show_supply(const Analysis& a) {
+        const bool shown = a.replay.board.mains.has_value() && !find_topology(a.replay.board).bulk.empty();
+        m_supply->setVisible(shown);
+        m_supply_title->setVisible(shown);
+        if (!shown) return;
+        const Theme& t = m_with.theme.theme();
+        const double mains = a.replay.board.mains->volts, top = mains * 1.05;
+        m_supply_title->setText(a.ladder.start_volts_ac > 0 ? tr("Bulk capacitor against the transformer setting; the controller should start near %1").arg(qs(format_quantity(a.ladder.start_volts_ac, "V")))
+                                                            : tr("Bulk capacitor against the transformer setting"));
+        PlotScene scene;
+        scene.x_title = tr("V AC set");
+        scene.y_title = tr("V DC");
+        scene.x_hi = std::ceil(top / 25) * 25;
+        scene.y_hi = std::ceil(std::numbers::sqrt2 * top / 50) * 50;
+        std::vector<QPointF> bulk;
+        for (int i = 0; i <= 40; ++i) bulk.emplace_back(scene.x_hi * i / 40, std::max(0.0, std::numbers::sqrt2 * scene.x_hi * i / 40 - 1.8));
+        scene.lines.push_back({tr("bulk capacitor, two diode drops off the crest"), bulk, t.accent, false, false});
+        if (a.ladder.start_volts_ac > 0) scene.lines.push_back({tr("controller starts"), {{a.ladder.start_volts_ac, 0}, {a.ladder.start_volts_ac, scene.y_hi}}, t.suspect, true, false});
+        std::vector<QPointF> limits;
+        for (const auto& s : a.ladder.steps)
+            for (const auto& f : s.figures)
+                if (s.settings.contains("volts-ac") && s.id.starts_with("variac") && f.unit == "V" && !s.figures.empty() && &f == &s.figures.front()) limits.emplace_back(s.settings.at("volts-ac"), f.expected);
+        if (!limits.empty()) scene.lines.push_back({tr("holds"), limits, t.good, false, true});
+        m_supply->show_scene(scene, t);
+    }
+
+    void show_lamp(const Analysis& a) {
+        m_lamp->setVisible(a.ladder.lamp.has_value());
+        m_lamp_title->setVisible(a.ladder.lamp.has_value());
+        if (!a.ladder.lamp) return;
+        const Theme& t = m_with.theme.theme();
+        const auto& choice = *a.ladder.lamp;
+        const double mains = choice.lamp.volts0;
+        const QString size = qs(format_nominal(choice.lamp.watts0, "W"));
+        m_lamp_title->setText(choice.points.upper ? tr("Will a %1 lamp let it run? Yes: at %2, taking %3 without load").arg(size, qs(format_quantity(*choice.points.upper, "V")), qs(format_quantity(choice.supply_watts, "W")))
+                                                  : tr("Will a %1 lamp let it run? No: it passes %2 at the most").arg(size, qs(format_quantity(choice.points.most_watts, "W"))));
+        PlotScene scene;
+        scene.x_title = tr("V across the supply");
+        scene.y_title = tr("A");
+        scene.x_hi = std::ceil(mains / 25) * 25;
+        scene.y_hi = std::ceil(choice.lamp.amps(mains) * 1.25 * 20) / 20;
+        std::vector<QPointF> passes, wants;
+        for (int i = 0; i <= 80; ++i) {
+            const double v = scene.x_hi * i / 80;
+            if (v <= mains) passes.emplace_back(v, choice.lamp.amps(mains - v));
+            if (v > 1 && choice.supply_watts / v < scene.y_hi) wants.emplace_back(v, choice.supply_watts / v);
+        }
+        scene.lines.push_back({tr("lamp can pass"), passes, t.suspect, false, false});
+        scene.lines.push_back({tr("supply wants"), wants, t.text, false, false});
+        if (choice.points.upper) scene.lines.push_back({tr("runs here"), {{*choice.points.upper, choice.supply_watts / *choice.points.upper}}, t.good, false, true});
+        if (choice.points.lower && choice.supply_watts / *choice.points.lower < scene.y_hi) scene.lines.push_back({tr("stalls below"), {{*choice.points.lower, choice.supply_watts / *choice.points.lower}}, t.bad, false, true});
+        m_lamp->show_scene(scene, t);
+    }
+
+    Collaborators m_with;
+    LadderList* m_ladder;
+    Plot *m_supply, *m_lamp;
+    QLabel *m_supply_title = nullptr, *m_lamp_title = nullptr, *m_step = nullptr, *m_detail = nullptr;
+    QVBoxLayout* m_figures = nullptr;
+    Card *m_locks = nullptr, *m_outside = nullptr;
+    QPushButton *m_go = nullptr, *m_stop = nullptr, *m_clear = nullptr;
+};
+
+} // namespace
+
+QWidget* make_power_up(const Collaborators& with) { return new PowerUp(with); }
+
+} // namespace ohmo

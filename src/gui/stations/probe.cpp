@@ -1,0 +1,224 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "base/engineering.h"
+#include "gui/map/map_view.h"
+#include "gui/ruler/reading_ruler.h"
+#include "gui/stations/station.h"
+#include "gui/text.h"
+#include "gui/widgets/panel.h"
+#include "gui/widgets/part_card.h"
+#include "gui/widgets/suspect_list.h"
+#include "report/wording.h"
+
+#include <QHBoxLayout>
+#include <QPushButton>
+#include <QShortcut>
+#include <QVBoxLayout>
+
+namespace ohmo {
+namespace {
+
+// The text a technician would type for this reading, its value left out.
+QString line_for(const Board& board, const NextAct& act) {
+    if (act.act == Act::Look) return QStringLiteral("look %1 ").arg(qs(board.part(act.part).ref));
+    if (act.act == Act::Substitute) return QStringLiteral("substitute %1 ").arg(qs(board.part(act.part).ref));
+    const auto& q = act.query;
+    const char* word = q.what == Quantity::Ohms ? "ohm" : q.what == Quantity::Diode ? "diode" : q.what == Quantity::Esr ? "esr" : q.what == Quantity::Farads ? "farads" : "beep";
+    const int on = q.alone >= 0 ? q.alone : act.part;
+    if (on >= 0) {
+        const auto& part = board.part(on);
+        const auto& info = kind_info(part.kind);
+        if (part.net(info.red) == q.red && part.net(info.black) == q.black)
+            return QStringLiteral("%1 %2 %3").arg(qs(part.ref), QString::fromLatin1(word), act.to_lift.empty() ? QString() : QStringLiteral("lifted "));
+    }
+    return QStringLiteral("%1 %2 %3 ").arg(qs(board.net_name(q.red)), qs(board.net_name(q.black)), QString::fromLatin1(word));
+}
+
+class Probe : public QWidget {
+public:
+    explicit Probe(const Collaborators& with) : m_with(with), m_map(new MapView(with.session, with.selection, with.theme)), m_ruler(new ReadingRuler(with.theme)) {
+        setObjectName(QStringLiteral("station-probe"));
+        auto* layout = new QHBoxLayout(this);
+        layout->setContentsMargins(0, 0, 0, 0);
+        layout->setSpacing(0);
+        auto* centre = new QVBoxLayout;
+        centre->setSpacing(0);
+        centre->addWidget(m_map, 1);
+        centre->addWidget(make_ask());
+        layout->addLayout(centre, 1);
+        layout->addWidget(make_side());
+        QObject::connect(&with.session, &Session::analysis_changed, this, [this] {
+            m_index = 0;
+            show_all();
+        });
+        QObject::connect(&with.session, &Session::job_changed, this, [this] { show_all(); });
+        show_all();
+    }
+
+private:
+    QWidget* make_ask() {
+        auto* ask = new QWidget;
+        ask->setProperty("surface", QStringLiteral("panel"));
+        auto* layout = new QVBoxLayout(ask);
+        layout->setContentsMargins(16, 8, 16, 6);
+        layout->setSpacing(2);
+        auto* row = new QHBoxLayout;
+        m_title = heading({});
+        m_title->setObjectName(QStringLiteral("next-title"));
+        m_title->setWordWrap(false);
+        m_title->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
+        row->addWidget(m_title, 1);
+        m_before = button(QStringLiteral("‹"), "next-back");
+        m_after = button(QStringLiteral("›"), "next-forward");
+        m_use = button(tr("Take it"), "next-use", "main");
+        m_before->setToolTip(tr("The suggestion before (Alt+PgUp)"));
+        m_after->setToolTip(tr("Another suggestion (Alt+PgDown)"));
+        m_use->setToolTip(tr("Put this reading into the bench line, then type its value (F2)"));
+        m_before->setAccessibleName(tr("Suggestion before"));
+        m_after->setAccessibleName(tr("Next suggestion"));
+        m_before->setShortcut(QKeySequence(QStringLiteral("Alt+PgUp")));
+        m_after->setShortcut(QKeySequence(QStringLiteral("Alt+PgDown")));
+        m_use->setShortcut(QKeySequence(Qt::Key_F2));
+        for (auto* b : {m_before, m_after, m_use}) row->addWidget(b);
+        QObject::connect(m_before, &QPushButton::clicked, this, [this] { step(-1); });
+        QObject::connect(m_after, &QPushButton::clicked, this, [this] { step(1); });
+        QObject::connect(m_use, &QPushButton::clicked, this, [this] {
+            if (const auto* act = current()) m_with.write_bench_line(line_for(m_with.session.replay().board, *act));
+        });
+        layout->addLayout(row);
+        m_why = body({}, "muted");
+        m_why->setObjectName(QStringLiteral("next-why"));
+        layout->addWidget(m_why);
+        layout->addWidget(m_ruler);
+        return ask;
+    }
+
+    QWidget* make_side() {
+        QVBoxLayout* side = nullptr;
+        auto* column = side_column(side);
+        side->addWidget(heading(tr("Suspects")));
+        m_state = body({}, "muted");
+        side->addWidget(m_state);
+        auto* list = new SuspectList(m_with.session, m_with.selection, m_with.theme);
+        list->setMinimumHeight(210);
+        side->addWidget(list, 3);
+        m_story = new Card(tr("Likeliest story"), "plain");
+        m_story->setObjectName(QStringLiteral("story-card"));
+        side->addWidget(m_story);
+        m_warning = new Card({}, "warn");
+        m_warning->setObjectName(QStringLiteral("probe-warning"));
+        side->addWidget(m_warning);
+        side->addWidget(new PartCard(m_with));
+        side->addStretch(1);
+        return column;
+    }
+
+    const NextAct* current() const {
+        const auto& a = m_with.session.analysis();
+        if (!a || a->next.acts.empty()) return nullptr;
+        return &a->next.acts[static_cast<std::size_t>(std::clamp(m_index, 0, static_cast<int>(a->next.acts.size()) - 1))];
+    }
+
+    void step(int by) {
+        const auto& a = m_with.session.analysis();
+        if (!a || a->next.acts.empty()) return;
+        const int count = static_cast<int>(a->next.acts.size());
+        m_index = (m_index + by + count) % count;
+        show_ask();
+    }
+
+    void show_all() {
+        show_ask();
+        show_side();
+    }
+
+    void show_ask() {
+        const auto& a = m_with.session.analysis();
+        const bool locked = !m_with.session.replay().cold_unlocked;
+        const auto* act = current();
+        for (auto* b : {m_before, m_after, m_use}) b->setEnabled(act != nullptr && !locked);
+        if (locked) {
+            m_title->setText(tr("Not yet: the bulk capacitor may be charged"));
+            m_why->setText(tr("Cold readings wait until it has been measured low. Go to Make safe (Ctrl+2)."));
+            m_ruler->show_scene({});
+            return;
+        }
+        if (act == nullptr) {
+            m_title->setText(a ? tr("Enough measured") : tr("Working out the stories…"));
+            m_why->setText(a ? qs(wording::stop(a->next.reason)) : tr("The first answer of a board takes a few seconds; the bench line works meanwhile."));
+            m_ruler->show_scene({});
+            return;
+        }
+        const auto& board = a->replay.board;
+        m_title->setText(qs(wording::act_title(board, *act)));
+        m_title->setToolTip(m_title->text());
+        QStringList why;
+        why << tr("suggestion %1 of %2").arg(m_index + 1).arg(a->next.acts.size());
+        if (act->act == Act::Read && act->to_lift.empty() && act->query.alone < 0) why << tr("in circuit, cold");
+        why << tr("about %1 min").arg(act->minutes, 0, 'g', 2) << tr("worth %1 bit").arg(act->bits, 0, 'f', 2);
+        if (a->next.stop) why << qs(wording::stop(a->next.reason));
+        m_why->setText(why.join(QStringLiteral(" · ")));
+        RulerScene scene;
+        scene.what = act->query.what;
+        if (act->act == Act::Read) {
+            scene.bands = act->bands;
+            for (const auto& b : act->bands) scene.labels.push_back(qs(wording::band_label(board, b)) + (b.healthy && b.story ? tr(" or healthy") : QString()));
+        } else {
+            QStringList outcomes;
+            for (const auto& b : act->bands) outcomes << (b.looks.empty() ? QString() : qs(b.looks.front()) + QLatin1Char(' ') + qs(format_share(b.p)));
+            m_why->setText(m_why->text() + QStringLiteral(" · ") + outcomes.join(QStringLiteral(", ")));
+        }
+        m_ruler->show_scene(scene);
+        if (act->part >= 0 && m_index > 0) m_with.selection.select(act->part);
+    }
+
+    void show_side() {
+        const auto& a = m_with.session.analysis();
+        if (!a) return;
+        const auto& board = a->replay.board;
+        const auto readings = std::count_if(a->replay.evidence.observations.begin(), a->replay.evidence.observations.end(), [](const Observation& o) { return o.kind == Seen::Reading; });
+        m_state->setText(tr("after %1").arg(counted(readings, tr("reading"), tr("readings"))) + (a->assessment.unexplained > 0.05 ? tr(" · %1 not on the map").arg(qs(format_share(a->assessment.unexplained))) : QString()));
+        if (a->assessment.stories.empty()) {
+            m_story->set_text(tr("No story has one chance in a thousand yet."));
+        } else {
+            const auto& s = a->assessment.stories.front();
+            m_story->set_title(tr("Likeliest story · %1").arg(qs(format_share(s.p))));
+            QStringList lines;
+            int n = 0;
+            for (const auto& st : s.scenario.steps) lines << QStringLiteral("%1  %2").arg(++n).arg(qs(wording::fault(board, st.fault)));
+            m_story->set_text(lines.isEmpty() ? tr("Nothing on the board is wrong.") : lines.join(QLatin1Char('\n')));
+        }
+        if (!a->assessment.contradicted_by.empty()) {
+            QStringList odd;
+            for (int e : a->assessment.contradicted_by) odd << qs(wording::entry(board, a->job.journal[static_cast<std::size_t>(e)]));
+            m_warning->set_title(tr("Not explained"));
+            m_warning->set_text(tr("The leading story does not fit: %1. Repeat it before you condemn anything.").arg(odd.join(QStringLiteral(", "))));
+            m_warning->show();
+            return;
+        }
+        // A fuse that blew has a cause: as long as something else is bad, a new one only blows again.
+        QStringList others;
+        bool fuse = false;
+        for (const auto& b : a->assessment.parts) {
+            if (b.bad < 0.5) break;
+            if (board.part(b.part).kind == PartKind::Fuse) fuse = true;
+            else others << qs(board.part(b.part).ref);
+        }
+        m_warning->setVisible(fuse && !others.isEmpty());
+        m_warning->set_title(tr("Do not fit a new fuse yet"));
+        m_warning->set_text(tr("It blew for a reason. Power-up stays locked until %1 is dealt with.").arg(others.mid(0, 5).join(QStringLiteral(", "))));
+    }
+
+    Collaborators m_with;
+    MapView* m_map;
+    ReadingRuler* m_ruler;
+    QLabel *m_title = nullptr, *m_why = nullptr, *m_state = nullptr;
+    QPushButton *m_before = nullptr, *m_after = nullptr, *m_use = nullptr;
+    Card *m_story = nullptr, *m_warning = nullptr;
+    int m_index = 0;
+};
+
+} // namespace
+
+QWidget* make_probe(const Collaborators& with) { return new Probe(with); }
+
+} // namespace ohmo

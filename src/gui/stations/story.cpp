@@ -1,0 +1,152 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "base/engineering.h"
+#include "gui/map/map_view.h"
+#include "gui/stations/station.h"
+#include "gui/text.h"
+#include "gui/widgets/chain_view.h"
+#include "gui/widgets/panel.h"
+#include "report/wording.h"
+
+#include <QHBoxLayout>
+#include <QListWidget>
+#include <QPushButton>
+#include <QScrollArea>
+#include <QSplitter>
+
+#include <cmath>
+
+namespace ohmo {
+namespace {
+
+constexpr int kRivals = 6;
+
+class StoryStation : public QWidget {
+public:
+    explicit StoryStation(const Collaborators& with) : m_with(with), m_map(new MapView(with.session, with.selection, with.theme)), m_chain(new ChainView(with.theme)), m_rivals(new QListWidget) {
+        setObjectName(QStringLiteral("station-story"));
+        auto* layout = new QHBoxLayout(this);
+        layout->setContentsMargins(0, 0, 0, 0);
+        layout->setSpacing(0);
+        auto* split = new QSplitter(Qt::Vertical);
+        split->addWidget(m_map);
+        auto* scroll = new QScrollArea;
+        scroll->setWidgetResizable(true);
+        scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+        auto* inside = new QWidget;
+        inside->setProperty("surface", QStringLiteral("panel"));
+        auto* chain = new QVBoxLayout(inside);
+        chain->setContentsMargins(18, 10, 18, 10);
+        m_title = heading({});
+        m_title->setObjectName(QStringLiteral("story-title"));
+        chain->addWidget(m_title);
+        chain->addWidget(m_chain);
+        chain->addStretch(1);
+        scroll->setWidget(inside);
+        split->addWidget(scroll);
+        split->setSizes({330, 290});
+        layout->addWidget(split, 1);
+        layout->addWidget(side());
+        QObject::connect(&with.session, &Session::analysis_changed, this, [this] { refresh(); });
+        QObject::connect(m_rivals, &QListWidget::currentRowChanged, this, [this](int row) { show_story(row); });
+        refresh();
+    }
+
+private:
+    QWidget* side() {
+        QVBoxLayout* layout = nullptr;
+        auto* column = side_column(layout);
+        layout->addWidget(heading(tr("Stories")));
+        m_rivals->setObjectName(QStringLiteral("rivals"));
+        m_rivals->setAccessibleName(tr("Rival stories"));
+        m_rivals->setWordWrap(true);
+        m_rivals->setMinimumHeight(170);
+        layout->addWidget(m_rivals, 1);
+        m_apart = new Card(tr("What would tell them apart"), "plain");
+        m_apart->setObjectName(QStringLiteral("tell-apart"));
+        layout->addWidget(m_apart);
+        auto* probe = button(tr("Probe it"), "to-probe");
+        QObject::connect(probe, &QPushButton::clicked, this, [this] { m_with.go_to(QStringLiteral("probe")); });
+        m_apart->content()->addWidget(probe);
+        m_odd = new Card(tr("Not explained yet"), "warn");
+        m_odd->setObjectName(QStringLiteral("not-explained"));
+        layout->addWidget(m_odd);
+        layout->addStretch(1);
+        return column;
+    }
+
+    // What a story says beyond the leading one.
+    static QString difference(const Board& board, const Story& story, const Story& leader, bool first) {
+        if (story.scenario.steps.empty()) return tr("nothing on the board is wrong");
+        QStringList words;
+        if (first) {
+            words << qs(wording::fault(board, story.scenario.steps.front().fault)) + tr(" first, then %1 more").arg(story.scenario.faults().size() - 1);
+            return words.join(QString());
+        }
+        const auto mine = story.scenario.faults(), theirs = leader.scenario.faults();
+        for (const auto& f : mine)
+            if (std::find(theirs.begin(), theirs.end(), f) == theirs.end()) words << QStringLiteral("+ ") + qs(wording::fault(board, f));
+        for (const auto& f : theirs)
+            if (std::none_of(mine.begin(), mine.end(), [&](const Fault& m) { return m.part == f.part; })) words << QStringLiteral("− ") + qs(wording::fault(board, f));
+        return words.isEmpty() ? tr("the same parts in another order") : words.join(QStringLiteral(", "));
+    }
+
+    void refresh() {
+        const auto& a = m_with.session.analysis();
+        if (!a) return;
+        const auto& board = a->replay.board;
+        const auto& stories = a->assessment.stories;
+        m_rivals->blockSignals(true);
+        m_rivals->clear();
+        for (int i = 0; i < std::min(kRivals, static_cast<int>(stories.size())); ++i) {
+            const auto& s = stories[static_cast<std::size_t>(i)];
+            m_rivals->addItem(qs(format_share(s.p)) + QStringLiteral("  ") + difference(board, s, stories.front(), i == 0) + (s.grown ? tr(" (found because nothing expected fitted)") : QString()));
+        }
+        m_rivals->setCurrentRow(stories.empty() ? -1 : 0);
+        m_rivals->blockSignals(false);
+        show_story(stories.empty() ? -1 : 0);
+        if (a->next.acts.empty() || a->next.stop) m_apart->set_text(qs(wording::stop(a->next.reason)));
+        else m_apart->set_text(tr("%1: %2 bit in about %3 min.").arg(qs(wording::act_title(board, a->next.acts.front()))).arg(a->next.acts.front().bits, 0, 'f', 2).arg(a->next.acts.front().minutes, 0, 'g', 2));
+        QStringList odd;
+        for (int e : a->assessment.contradicted_by) odd << qs(wording::entry(board, a->job.journal[static_cast<std::size_t>(e)]));
+        if (a->assessment.unexplained > 0.02) odd << tr("%1 that the cause is not on the map").arg(qs(format_share(a->assessment.unexplained)));
+        m_odd->setVisible(!odd.isEmpty());
+        m_odd->set_text(odd.join(QLatin1Char('\n')));
+    }
+
+    QString evidence_for(const Analysis& a, const Fault& fault) const {
+        QStringList words;
+        for (const auto& r : a.assessment.belief(fault.part).reasons) {
+            if (words.size() >= 3 || r.entry < 0 || r.entry >= static_cast<int>(a.job.journal.size())) break;
+            words << (r.decibans > 0 ? tr("for: ") : tr("against: ")) + qs(wording::entry(a.replay.board, a.job.journal[static_cast<std::size_t>(r.entry)]));
+        }
+        return words.isEmpty() ? tr("no reading speaks to it yet") : words.join(QStringLiteral("  ·  "));
+    }
+
+    void show_story(int row) {
+        const auto& a = m_with.session.analysis();
+        if (!a || row < 0 || row >= static_cast<int>(a->assessment.stories.size())) {
+            m_title->setText(tr("No story yet"));
+            m_map->show_chain({});
+            return;
+        }
+        const auto& s = a->assessment.stories[static_cast<std::size_t>(row)];
+        m_title->setText(row == 0 ? tr("Likeliest story, %1").arg(qs(format_share(s.p))) : tr("Rival story, %1").arg(qs(format_share(s.p))));
+        std::vector<QString> evidence;
+        for (const auto& st : s.scenario.steps) evidence.push_back(evidence_for(*a, st.fault));
+        m_chain->show_chain(a->replay.board, s.scenario.steps, evidence);
+        m_map->show_chain(s.scenario.steps);
+    }
+
+    Collaborators m_with;
+    MapView* m_map;
+    ChainView* m_chain;
+    QListWidget* m_rivals;
+    QLabel* m_title = nullptr;
+    Card *m_apart = nullptr, *m_odd = nullptr;
+};
+
+} // namespace
+
+QWidget* make_story(const Collaborators& with) { return new StoryStation(with); }
+
+} // namespace ohmo

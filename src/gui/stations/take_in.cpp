@@ -1,0 +1,186 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "base/engineering.h"
+#include "base/text.h"
+#include "gui/stations/station.h"
+#include "gui/text.h"
+#include "gui/widgets/panel.h"
+
+#include <QFormLayout>
+#include <QGridLayout>
+#include <QHBoxLayout>
+#include <QLineEdit>
+#include <QPushButton>
+#include <QScrollArea>
+
+namespace ohmo {
+namespace {
+
+class TakeIn : public QWidget {
+public:
+    explicit TakeIn(const Collaborators& with) : m_with(with) {
+        setObjectName(QStringLiteral("station-take-in"));
+        auto* layout = new QHBoxLayout(this);
+        layout->setContentsMargins(0, 0, 0, 0);
+        layout->setSpacing(0);
+        auto* scroll = new QScrollArea;
+        scroll->setWidgetResizable(true);
+        scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+        auto* inside = new QWidget;
+        auto* centre = new QVBoxLayout(inside);
+        centre->setContentsMargins(20, 16, 20, 16);
+        centre->setSpacing(12);
+        centre->addWidget(heading(tr("What does it do, or not do?")));
+        centre->addLayout(words(Do::Symptom, with.session.vocabulary().symptoms));
+        centre->addWidget(heading(tr("What happened to it before?")));
+        centre->addLayout(words(Do::History, with.session.vocabulary().history));
+        centre->addWidget(unit_form());
+        centre->addStretch(1);
+        scroll->setWidget(inside);
+        layout->addWidget(scroll, 1);
+        layout->addWidget(side());
+        QObject::connect(&with.session, &Session::job_changed, this, [this] { refresh(); });
+        QObject::connect(&with.session, &Session::analysis_changed, this, [this] { refresh(); });
+        refresh();
+    }
+
+private:
+    QGridLayout* words(Do act, const std::vector<std::string>& list) {
+        auto* grid = new QGridLayout;
+        grid->setSpacing(6);
+        int k = 0;
+        for (const auto& word : list) {
+            auto* b = button(word_text(word, true), (act == Do::Symptom ? "symptom-" + word : "history-" + word).c_str());
+            b->setCheckable(true);
+            b->setMinimumHeight(32);
+            QObject::connect(b, &QPushButton::clicked, this, [this, act, word] { toggle(act, word); });
+            grid->addWidget(b, k / 4, k % 4);
+            m_words.push_back({act, word, b});
+            ++k;
+        }
+        return grid;
+    }
+
+    int entry_of(Do act, const std::string& word) const {
+        const auto& journal = m_with.session.job().journal;
+        for (int i = static_cast<int>(journal.size()) - 1; i >= 0; --i)
+            if (!m_with.session.replay().retracted[static_cast<std::size_t>(i)] && journal[static_cast<std::size_t>(i)].act == act && journal[static_cast<std::size_t>(i)].saw == word) return i;
+        return -1;
+    }
+
+    void toggle(Do act, const std::string& word) {
+        if (const int at = entry_of(act, word); at >= 0) return m_with.logbook.retract(at);
+        Entry e;
+        e.act = act;
+        e.saw = word;
+        (void)m_with.logbook.log(e);
+    }
+
+    QWidget* unit_form() {
+        auto* card = new Card(tr("The unit"), "plain");
+        auto* form = new QGridLayout;
+        const auto field = [&](const QString& label, const char* name, QLineEdit*& edit, int row, int column) {
+            edit = new QLineEdit;
+            edit->setObjectName(QString::fromLatin1(name));
+            edit->setAccessibleName(label);
+            auto* caption = new QLabel(label);
+            caption->setBuddy(edit);
+            form->addWidget(caption, row, 2 * column);
+            form->addWidget(edit, row, 2 * column + 1);
+            QObject::connect(edit, &QLineEdit::editingFinished, this, [this] { store_unit(); });
+        };
+        field(tr("Machine"), "unit-name", m_name, 0, 0);
+        field(tr("Model"), "unit-model", m_model, 0, 1);
+        field(tr("Maker"), "unit-maker", m_maker, 1, 0);
+        field(tr("Serial"), "unit-serial", m_serial, 1, 1);
+        field(tr("Worth (EUR)"), "unit-worth", m_worth, 2, 0);
+        form->setColumnStretch(1, 1);
+        form->setColumnStretch(3, 1);
+        card->content()->addLayout(form);
+        return card;
+    }
+
+    void store_unit() {
+        Unit unit = m_with.session.job().unit;
+        const Unit before = unit;
+        unit.name = ss(m_name->text());
+        unit.model = ss(m_model->text());
+        unit.maker = ss(m_maker->text());
+        unit.serial = ss(m_serial->text());
+        if (const auto worth = parse_quantity(ss(m_worth->text())); worth && *worth >= 0) unit.worth = *worth;
+        if (unit.name != before.name || unit.model != before.model || unit.maker != before.maker || unit.serial != before.serial || unit.worth != before.worth)
+            m_with.logbook.set_unit(unit);
+    }
+
+    QWidget* side() {
+        QVBoxLayout* layout = nullptr;
+        auto* column = side_column(layout);
+        layout->addWidget(heading(tr("Is it the supply at all?")));
+        layout->addWidget(body(tr("Before the cover comes off: plug fuse, lead core by core and core to core, a known-good supply in its place, or the rails read at the supply's own connector. "
+                                  "A good supply is a result: the job then points elsewhere."),
+                               "muted"));
+        m_verdict = new Card({}, "plain");
+        m_verdict->setObjectName(QStringLiteral("triage-verdict"));
+        layout->addWidget(m_verdict);
+        m_first = new Card(tr("First thoughts"), "plain");
+        m_first->setObjectName(QStringLiteral("first-thoughts"));
+        layout->addWidget(m_first);
+        auto* next = button(tr("On to Make safe"), "to-make-safe", "main");
+        QObject::connect(next, &QPushButton::clicked, this, [this] { m_with.go_to(QStringLiteral("make-safe")); });
+        layout->addWidget(next);
+        layout->addWidget(body(tr("Ohmotrace helps you reason. It certifies nothing: local electrical codes and a competent person decide what may be worked on and used."), "muted"));
+        layout->addStretch(1);
+        return column;
+    }
+
+    void refresh() {
+        for (auto& w : m_words) w.button->setChecked(entry_of(w.act, w.word) >= 0);
+        const auto& unit = m_with.session.job().unit;
+        const auto fill = [](QLineEdit* edit, const QString& text) {
+            if (!edit->hasFocus() && edit->text() != text) edit->setText(text);
+        };
+        fill(m_name, qs(unit.name));
+        fill(m_model, qs(unit.model));
+        fill(m_maker, qs(unit.maker));
+        fill(m_serial, qs(unit.serial));
+        fill(m_worth, unit.worth ? QString::number(*unit.worth) : QString());
+        const auto& a = m_with.session.analysis();
+        if (!a) {
+            m_verdict->set_title(tr("Working it out…"));
+            return;
+        }
+        const double good = a->assessment.supply_good;
+        m_verdict->set_look(good > 0.5 ? "good" : "plain");
+        m_verdict->set_title(tr("Chance that the supply is good: %1").arg(qs(format_share(good))));
+        m_verdict->set_text(a->replay.symptoms.empty() ? tr("Nothing is logged yet, so this is the prior.")
+                            : good > 0.5               ? tr("Look at the load boards, the output stage and the plugs first.")
+                                                       : tr("What is logged points at the supply. Rails measured at its connector would settle it."));
+        QStringList lines;
+        for (const auto& b : a->assessment.parts) {
+            if (lines.size() >= 5 || b.bad < 0.05) break;
+            const auto& part = a->replay.board.part(b.part);
+            lines << QStringLiteral("%1  %2").arg(qs(format_share(b.bad)), qs(wording_of(part)));
+        }
+        m_first->set_text(lines.isEmpty() ? tr("No part stands out yet.") : lines.join(QLatin1Char('\n')));
+    }
+
+    static std::string wording_of(const Part& part) {
+        const std::string role = part.role.empty() ? std::string(kind_info(part.kind).name) : part.role;
+        return part.assumed ? role : part.ref + ", " + role;
+    }
+
+    struct WordButton {
+        Do act;
+        std::string word;
+        QPushButton* button;
+    };
+    Collaborators m_with;
+    std::vector<WordButton> m_words;
+    QLineEdit *m_name = nullptr, *m_model = nullptr, *m_maker = nullptr, *m_serial = nullptr, *m_worth = nullptr;
+    Card *m_verdict = nullptr, *m_first = nullptr;
+};
+
+} // namespace
+
+QWidget* make_take_in(const Collaborators& with) { return new TakeIn(with); }
+
+} // namespace ohmo

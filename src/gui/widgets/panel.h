@@ -1,0 +1,38 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The few building blocks every station uses.
+#pragma once
+#include <QFrame>
+#include <QLabel>
+#include <QString>
+#include <QVBoxLayout>
+
+class QPushButton;
+
+namespace ohmo {
+
+QLabel* heading(const QString& text, QWidget* parent = nullptr);
+QLabel* body(const QString& text, const char* voice = nullptr, QWidget* parent = nullptr); ///< wraps; voice: muted, good, warn, bad
+QPushButton* button(const QString& text, const char* name, const char* kind = nullptr);    ///< kind: main, danger
+
+/// A framed box with a title and lines of text under it.
+class Card : public QFrame {
+    Q_OBJECT
+public:
+    Card(const QString& title, const char* look, QWidget* parent = nullptr); ///< look: plain, warn, stop, good
+    void set_title(const QString& title) { m_title->setText(title); }
+    void set_text(const QString& text);
+    void set_look(const char* look);
+    QVBoxLayout* content() { return m_layout; }
+
+private:
+    QVBoxLayout* m_layout;
+    QLabel *m_title, *m_text;
+};
+
+/// Takes every widget and layout item out of a layout.
+void clear_layout(QLayout* layout);
+
+/// Side panel column: fixed width, own surface.
+QWidget* side_column(QVBoxLayout*& layout, int width = 336);
+
+} // namespace ohmo

@@ -1,0 +1,296 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "job/bench_line.h"
+
+#include "base/engineering.h"
+#include "base/text.h"
+#include "circuit/dc_solver.h"
+#include "damage/topology.h"
+
+#include <algorithm>
+#include <map>
+#include <numeric>
+
+namespace ohmo {
+namespace {
+
+using Words = std::vector<std::string>;
+
+const std::map<std::string, Do>& verbs() {
+    static const std::map<std::string, Do> table = {
+        {"lift", Do::Lift},   {"refit", Do::Refit},     {"pull", Do::Pull}, {"plug", Do::Plug}, {"remove", Do::Remove},         {"replace", Do::Replace},
+        {"clean", Do::Clean}, {"discharge", Do::Discharge}, {"note", Do::Note}, {"look", Do::Look}, {"substitute", Do::Substitute}, {"cool", Do::Cool},
+        {"heat", Do::Heat},   {"bad", Do::Verdict},     {"good", Do::Verdict}, {"cleared", Do::PowerStep}};
+    return table;
+}
+
+const std::map<std::string, std::string>& quantity_words() {
+    static const std::map<std::string, std::string> table = {
+        {"ohm", "ohms"},      {"ohms", "ohms"},     {"diode", "diode"}, {"esr", "esr"},      {"farad", "farads"},  {"farads", "farads"}, {"cap", "farads"},
+        {"volt", "volts-dc"}, {"volts", "volts-dc"}, {"dc", "volts-dc"}, {"ac", "volts-ac"}, {"ripple", "ripple"}, {"amps", "amps"},     {"leakage", "leakage"},
+        {"celsius", "celsius"}, {"residue", "scope-residue"}};
+    return table;
+}
+
+bool contains(const Words& list, const std::string& word) { return std::find(list.begin(), list.end(), word) != list.end(); }
+bool is_over(const std::string& word) { return word == "open" || word == "over" || word == "ol" || word == "inf"; }
+
+class Parser {
+public:
+    Parser(const BenchContext& context, Words words) : m_context(context), m_words(std::move(words)) {}
+
+    Result<Entry> run() {
+        if (m_words.empty()) return usage("", "a part or net and what was read, seen or done");
+        const std::string first = lowered(m_words.front());
+        if (const auto verb = verbs().find(first); verb != verbs().end()) return act(first, verb->second);
+        if (m_words.size() == 1) {
+            if (contains(m_context.vocabulary.symptoms, first)) return word_entry(Do::Symptom, first);
+            if (contains(m_context.vocabulary.history, first)) return word_entry(Do::History, first);
+        }
+        return about_place();
+    }
+
+private:
+    static Problem usage(std::string found, std::string expected) { return {ProblemKind::Usage, {}, std::move(found), std::move(expected), 0, false}; }
+
+    static Entry word_entry(Do act, const std::string& word) {
+        Entry e;
+        e.act = act;
+        e.saw = word;
+        return e;
+    }
+
+    Result<Entry> checked(Entry e) const {
+        auto problems = check_entry(m_context.board, m_context.vocabulary, e, 0);
+        for (const auto& p : problems)
+            if (!p.warning || p.kind == ProblemKind::UnknownWord) return p;
+        return e;
+    }
+
+    Result<Entry> act(const std::string& verb, Do act) {
+        Entry e;
+        e.act = act;
+        m_at = 1;
+        if (act == Do::Note) {
+            Words rest(m_words.begin() + 1, m_words.end());
+            e.text = joined(rest, " ");
+            if (e.text.empty()) return usage("note", "note and a text");
+            return e;
+        }
+        if (act == Do::Clean) return e;
+        if (act == Do::PowerStep) {
+            e.step = "fault";
+            e.saw = "cleared";
+            return e;
+        }
+        if (act == Do::Discharge) {
+            if (m_words.size() < 2) return usage("discharge", "discharge and the volts that are left, measured");
+            const auto volts = parse_quantity(joined(Words(m_words.begin() + 1, m_words.end()), ""));
+            if (!volts) return volts.problems();
+            if (*volts < 0) return Problem{ProblemKind::NegativeValue, {}, m_words[1], {}, 0, false};
+            e.value = *volts;
+            return e;
+        }
+        if (m_words.size() < 2) return usage(verb, verb + " and a part");
+        const auto part = m_context.board.find_part(m_words[1]);
+        if (!part) {
+            const bool stage = act == Do::Look && contains(stage_order(), lowered(m_words[1]));
+            if (!stage) return Problem{ProblemKind::NoSuchPart, {}, m_words[1], {}, 0, false};
+            e.stage = lowered(m_words[1]);
+        } else {
+            e.part = m_context.board.part(*part).ref;
+        }
+        const std::string third = m_words.size() > 2 ? lowered(m_words[2]) : "";
+        if (act == Do::Verdict) {
+            e.saw = verb;
+            e.mode = third;
+        } else if (act == Do::Look || act == Do::Cool || act == Do::Heat || act == Do::Substitute) {
+            e.saw = third;
+            if (third.empty()) return usage(verb, act == Do::Look ? joined(m_context.vocabulary.looks, ", ") : act == Do::Substitute ? "works, same" : "recovers, worse, same");
+        }
+        return checked(std::move(e));
+    }
+
+    // The place at the start of the line, then what was read there.
+    Result<Entry> about_place() {
+        Entry e;
+        e.act = Do::Read;
+        if (auto problem = place(e)) return *problem;
+        if (m_at >= m_words.size()) return usage(m_words.back(), e.part.empty() ? "a value: 1k9, 322 V, over" : "a value or a look: 2.9, esr 1.4, bulged, open");
+        const std::string word = lowered(m_words[m_at]);
+        const bool last = m_at + 1 == m_words.size();
+        if (!e.part.empty() && last && contains(m_context.vocabulary.looks, word) && !is_over(word)) {
+            e.act = Do::Look;
+            e.saw = word;
+            e.pins.clear();
+            return checked(std::move(e));
+        }
+        return reading(std::move(e));
+    }
+
+    std::optional<Problem> place(Entry& e) {
+        const Board& board = m_context.board;
+        if (const auto part = board.find_part(m_words.front())) {
+            e.part = board.part(*part).ref;
+            m_at = 1;
+            return pins(board.part(*part), e);
+        }
+        // "+24 V" is the rail "+24V" when such a net exists.
+        std::string first = m_words.front();
+        m_at = 1;
+        if (!board.find_net(first) && m_words.size() > 2 && board.find_net(first + m_words[1])) {
+            first += m_words[1];
+            m_at = 2;
+        }
+        for (const char* sign : {"+", "-"})
+            if (!board.find_net(first) && board.find_net(sign + first)) first = sign + first;
+        std::string second;
+        if (!board.find_net(first)) { // "HV-PGND"
+            for (std::size_t dash = first.find('-', 1); dash != std::string::npos; dash = first.find('-', dash + 1))
+                if (board.find_net(first.substr(0, dash)) && board.find_net(first.substr(dash + 1))) {
+                    second = first.substr(dash + 1);
+                    first.resize(dash);
+                    break;
+                }
+        } else if (m_at + 1 < m_words.size() && board.find_net(m_words[m_at])) {
+            second = m_words[m_at++];
+        }
+        const auto red = board.find_net(first);
+        if (!red) return Problem{ProblemKind::NoSuchPart, {}, m_words.front(), "a part or a net of this board, or a word such as lift, look, note", 0, false};
+        e.from = board.net_name(*red);
+        if (!second.empty()) {
+            e.to = board.net_name(*board.find_net(second));
+        } else {
+            const NetId back = m_context.return_of[static_cast<std::size_t>(*red)];
+            if (back < 0) return usage(e.from, "two nets: " + e.from + " and where the black lead was");
+            e.to = board.net_name(back);
+        }
+        return std::nullopt;
+    }
+
+    // "D-S", "D S": red pin, black pin.
+    std::optional<Problem> pins(const Part& part, Entry& e) {
+        const auto has = [&](const std::string& role) { return part.net(role) >= 0; };
+        const auto cased = [&](const std::string& word) { return has(word) ? word : uppered(word); };
+        if (m_at >= m_words.size()) return std::nullopt;
+        const std::string word = m_words[m_at];
+        for (std::size_t dash = word.find('-', 1); dash != std::string::npos; dash = word.find('-', dash + 1)) {
+            const std::string a = cased(word.substr(0, dash)), b = cased(word.substr(dash + 1));
+            if (!has(a) || !has(b)) {
+                if (word.find_first_of("0123456789.") == 0) return std::nullopt;
+                return Problem{ProblemKind::UnknownPin, {}, has(a) ? b : a, part.ref, 0, false};
+            }
+            e.pins = {a, b};
+            ++m_at;
+            return std::nullopt;
+        }
+        const bool numbered = all_digits(word); // "R9 1 2" could be values: pins are then written 1-2
+        if (!numbered && m_at + 2 < m_words.size() && has(cased(word)) && has(cased(m_words[m_at + 1]))) {
+            e.pins = {cased(word), cased(m_words[m_at + 1])};
+            m_at += 2;
+        }
+        return std::nullopt;
+    }
+
+    Result<Entry> reading(Entry e) {
+        std::string number;
+        bool beep = false, silent = false;
+        for (; m_at < m_words.size(); ++m_at) {
+            const std::string raw = m_words[m_at], word = lowered(raw);
+            if (const auto q = quantity_words().find(word); q != quantity_words().end()) e.what = q->second;
+            else if (word == "lifted") e.lifted = true;
+            else if (word == "rising" || word == "up" || word == "↑") e.rising = true;
+            else if (word == "mains" || word == "limited" || word == "elv") e.powered = word;
+            else if (word == "beep" || word == "beeps" || word == "short") beep = true;
+            else if (word == "silent") silent = true;
+            else if (is_over(word)) e.over = true;
+            else if (number.empty() || number.find_first_of("0123456789") != std::string::npos) number += raw;
+            else return usage(raw, "ohm, V, esr, diode, F, open, beep, rising, lifted");
+        }
+        if (beep || silent) {
+            e.what = "continuity";
+            e.value = beep ? 1 : 0;
+            return checked(std::move(e));
+        }
+        if (e.over) {
+            if (e.what.empty()) e.what = "ohms";
+            return checked(std::move(e));
+        }
+        if (number.empty()) return usage(m_words.back(), "a value: 2.9, 1k9, 322 V, open");
+        const auto value = parse_quantity(number);
+        if (!value) return value.problems();
+        e.value = *value;
+        if (e.what.empty()) e.what = guessed(number, e);
+        if (e.what.starts_with("volts") && e.powered.empty()) e.powered = m_context.powered;
+        return checked(std::move(e));
+    }
+
+    std::string guessed(const std::string& number, const Entry& e) const {
+        const auto ends = [&](std::string_view unit) { return number.ends_with(unit); };
+        const auto part = e.part.empty() ? std::nullopt : m_context.board.find_part(e.part);
+        if (ends("V") || ends("v")) return part && m_context.cold && m_context.powered.empty() && !is_capacitor(m_context.board.part(*part).kind) ? "diode" : "volts-dc";
+        if (ends("A")) return "amps";
+        if (ends("F") || (part && is_capacitor(m_context.board.part(*part).kind) && number.find_first_of("unpµ") != std::string::npos)) return "farads";
+        const bool ohms = ends("Ω") || ends("ohm") || number.find_first_of("kKMRr") != std::string::npos;
+        if (ohms || !e.part.empty()) return "ohms";
+        return m_context.cold && m_context.powered.empty() ? "ohms" : "volts-dc";
+    }
+
+    const BenchContext& m_context;
+    Words m_words;
+    std::size_t m_at = 0;
+};
+
+} // namespace
+
+BenchContext bench_context(const Replay& replay, const Vocabulary& vocabulary) {
+    BenchContext context{replay.board, vocabulary, {}, replay.cold_unlocked && !replay.mains_on, replay.mains_on ? "mains" : ""};
+    const Board& board = context.board;
+    context.return_of.assign(board.nets.size(), -1);
+    if (board.parts.empty()) return context;
+    const DcSolver solver(expand(board, {}, {}));
+    std::vector<NetId> returns;
+    if (const NetId ground = find_topology(board).primary_ground; ground >= 0) returns.push_back(ground);
+    for (const auto& rail : board.rails)
+        if (rail.return_id >= 0) returns.push_back(rail.return_id);
+    for (NetId net = 0; net < static_cast<NetId>(board.nets.size()); ++net)
+        for (NetId back : returns)
+            if (back != net && solver.connected(net, back) && context.return_of[static_cast<std::size_t>(net)] < 0) context.return_of[static_cast<std::size_t>(net)] = back;
+    for (const auto& rail : board.rails)
+        if (rail.net_id >= 0) context.return_of[static_cast<std::size_t>(rail.net_id)] = rail.return_id;
+    return context;
+}
+
+Result<Entry> parse_bench_line(const BenchContext& context, std::string_view line) { return Parser(context, split_words(line)).run(); }
+
+std::vector<std::string> complete_bench_line(const BenchContext& context, std::string_view line) {
+    const auto words = split_words(line);
+    const bool fresh = line.empty() || line.back() == ' ';
+    const std::string start = fresh || words.empty() ? "" : lowered(words.back());
+    const std::size_t index = fresh ? words.size() : words.size() - 1;
+    std::vector<std::string> pool;
+    if (index == 0) {
+        for (const auto& p : context.board.parts) pool.push_back(p.ref);
+        for (const auto& n : context.board.nets) pool.push_back(n);
+        for (const auto& [verb, act] : verbs()) pool.push_back(verb);
+        pool.insert(pool.end(), context.vocabulary.symptoms.begin(), context.vocabulary.symptoms.end());
+        pool.insert(pool.end(), context.vocabulary.history.begin(), context.vocabulary.history.end());
+    } else if (verbs().contains(lowered(words.front()))) {
+        if (index == 1)
+            for (const auto& p : context.board.parts) pool.push_back(p.ref);
+        else if (lowered(words.front()) == "look") pool = context.vocabulary.looks;
+    } else if (context.board.find_part(words.front())) {
+        pool = {"ohm", "esr", "diode", "open", "beep"};
+        pool.insert(pool.end(), context.vocabulary.looks.begin(), context.vocabulary.looks.end());
+    } else {
+        pool = context.board.nets;
+    }
+    std::vector<std::string> out;
+    if (start.empty() && index == 0) return out;
+    for (const auto& word : pool)
+        if (lowered(word).starts_with(start) && lowered(word) != start && !contains(out, word)) out.push_back(word);
+    std::stable_sort(out.begin(), out.end(), [](const std::string& a, const std::string& b) { return a.size() < b.size(); });
+    if (out.size() > 12) out.resize(12);
+    return out;
+}
+
+} // namespace ohmo
