@@ -18,7 +18,7 @@ public:
     explicit operator bool() const { return m_state.index() == 0; }
     const T& operator*() const& { return std::get<0>(m_state); }
     T& operator*() & { return std::get<0>(m_state); }
-    T&& operator*() && { return std::get<0>(std::move(m_state)); }
+    T operator*() && { return std::get<0>(std::move(m_state)); } ///< by value: a range-for over *f() must not dangle
     const T* operator->() const { return &std::get<0>(m_state); }
     T* operator->() { return &std::get<0>(m_state); }
     const Problems& problems() const { return std::get<1>(m_state); }

@@ -82,7 +82,7 @@ std::vector<std::pair<const Pin*, const Pin*>> Part::pairs() const {
         }
         std::size_t digits = 0;
         while (digits < pin.role.size() && (pin.role[digits] < '0' || pin.role[digits] > '9')) ++digits;
-        if (!all_digits(std::string_view(pin.role).substr(digits))) continue;
+        if (!all_digits(std::string_view(pin.role).substr(digits)) || pin.role.size() - digits > 4) continue;
         const int number = std::stoi(pin.role.substr(digits));
         if (number % 2 == 1) out.emplace_back(&pin, find(pin.role.substr(0, digits) + std::to_string(number + 1)));
     }

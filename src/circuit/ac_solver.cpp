@@ -5,6 +5,7 @@
 
 #include <cmath>
 #include <numbers>
+#include <numeric>
 
 namespace ohmo {
 namespace {
@@ -51,11 +52,35 @@ AcSolver::AcSolver(const Netlist& netlist, double hertz) : m_net(netlist), m_ome
                 y(p.b, q.a) -= s;
             }
     }
-    for (Eigen::Index i = 0; i < n; ++i) y(i, i) += 1e-12; // keeps islands apart from each other solvable
+    find_islands();
+    // A balanced test current never reaches the ground of its island, so this changes nothing but makes the matrix well conditioned.
+    std::vector<char> grounded(static_cast<std::size_t>(n), 0);
+    for (Eigen::Index i = 0; i < n; ++i)
+        if (char& done = grounded[static_cast<std::size_t>(m_island[static_cast<std::size_t>(i)])]; !done) {
+            y(i, i) += 1.0;
+            done = 1;
+        }
     m_inverse = y.partialPivLu().inverse();
 }
 
+void AcSolver::find_islands() {
+    m_island.resize(static_cast<std::size_t>(m_net.nodes));
+    std::iota(m_island.begin(), m_island.end(), 0);
+    const auto root = [&](int a) {
+        while (m_island[static_cast<std::size_t>(a)] != a) a = m_island[static_cast<std::size_t>(a)];
+        return a;
+    };
+    const auto join = [&](int a, int b) { m_island[static_cast<std::size_t>(root(a))] = root(b); };
+    for (const auto& r : m_net.resistors) join(r.a, r.b);
+    for (const auto& j : m_net.junctions) join(j.anode, j.cathode);
+    for (const auto& c : m_net.capacitors) join(c.a, c.b);
+    for (const auto& core : m_net.cores)
+        for (const auto& w : core.windings) join(w.a, w.b);
+    for (int i = 0; i < m_net.nodes; ++i) m_island[static_cast<std::size_t>(i)] = root(i);
+}
+
 AcImpedance AcSolver::impedance(int from, int to) const {
+    if (m_island[static_cast<std::size_t>(from)] != m_island[static_cast<std::size_t>(to)]) return {kOpenOhms, 0.1, 0.1};
     const Eigen::VectorXcd v = m_inverse.col(from) - m_inverse.col(to);
     AcImpedance out;
     out.ohms = v[from] - v[to];

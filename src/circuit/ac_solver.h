@@ -5,6 +5,7 @@
 #include <Eigen/Dense>
 
 #include <complex>
+#include <vector>
 
 namespace ohmo {
 
@@ -24,9 +25,12 @@ public:
     AcImpedance impedance(int from, int to) const;
 
 private:
+    void find_islands();
+
     Netlist m_net;
     double m_omega;
-    Eigen::MatrixXcd m_inverse; ///< last node is the reference; islands are tied to it by 1e9 ohm
+    std::vector<int> m_island;  ///< by node; capacitors join, the coupling of windings does not
+    Eigen::MatrixXcd m_inverse; ///< one node of every island is grounded
 };
 
 } // namespace ohmo

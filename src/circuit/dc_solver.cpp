@@ -172,14 +172,15 @@ DcPoint DcSolver::solve(int from, int to, double amps) const {
                 jacobian.col(i) += zz.col(i) * law.slope;
             }
             const Eigen::VectorXd step = jacobian.partialPivLu().solve(base - va - zz * h);
-            double change = 0;
+            double change = 0, scale_volts = 1;
             for (Eigen::Index i = 0; i < n; ++i) {
                 const double wanted = va[i] + step[i];
                 const double next = limited(junction(active[static_cast<std::size_t>(i)]), wanted, va[i]);
                 change = std::max({change, std::fabs(next - va[i]), std::fabs(next - wanted)});
                 va[i] = next;
+                scale_volts = std::max(scale_volts, std::fabs(next));
             }
-            settled = change < 1e-10;
+            settled = change < 1e-10 * scale_volts; // an open source pushes a floating node to kilovolts
         }
         point.converged = point.converged && settled;
         for (Eigen::Index i = 0; i < n; ++i) h[i] = excess(junction(active[static_cast<std::size_t>(i)]), va[i]).current;

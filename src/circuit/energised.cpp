@@ -16,11 +16,19 @@ BulkRipple bulk_ripple(double volts_ac, double hertz, double farads, double watt
         out.valley_volts = crest;
         return out;
     }
-    // Between crests the energy falls linearly: v(t)^2 = crest^2 - 2 P t / C, until |line| - drops meets it. Bisect the difference on the rising flank.
+    // Past the crest the capacitor follows the line until that falls faster than the load empties it; from there the energy falls linearly,
+    // v(t)^2 = v0^2 - 2 P (t - t0) / C, until |line| - drops meets it again. Both instants by bisection.
     const double omega = 2 * std::numbers::pi * hertz;
     const double half = 0.5 / hertz;
-    const auto capacitor = [&](double t) { return crest * crest - 2 * watts * t / farads; };
-    const auto line = [&](double t) { return std::numbers::sqrt2 * volts_ac * std::fabs(std::cos(omega * t)) - diode_volts; };
+    const double peak = std::numbers::sqrt2 * volts_ac;
+    const auto line = [&](double t) { return peak * std::fabs(std::cos(omega * t)) - diode_volts; };
+    double leaves = 0, later = half / 4;
+    for (int i = 0; i < 60; ++i) {
+        const double mid = (leaves + later) / 2;
+        (peak * omega * std::sin(omega * mid) * line(mid) < watts / farads ? leaves : later) = mid;
+    }
+    const double from = line(leaves);
+    const auto capacitor = [&](double t) { return from * from - 2 * watts * (t - leaves) / farads; };
     const auto above = [&](double t) {
         const double c = capacitor(t), l = line(t);
         return c <= 0 ? -1.0 : std::sqrt(c) - l;

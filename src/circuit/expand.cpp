@@ -121,6 +121,7 @@ private:
         const int a = node(m_part->pins[0].role == "-" ? "+" : m_part->pins[0].role);
         const int b = node(m_part->pins[0].role == "-" ? "-" : m_part->pins[1].role);
         double farads = m_nominal.farads.value_or(is_wet_or_solid_electrolytic(m_part->kind) ? 100e-6 : 10e-9);
+        const double marked_farads = farads;
         const bool wet = m_part->kind == PartKind::Electrolytic;
         // Typical ESR at 100 kHz: about 25 mohm for 1000 uF low-impedance cans, 2.5 times that above 100 V (common practice, no source).
         double esr = 0.02;
@@ -143,7 +144,7 @@ private:
             esr = 1e5;
         }
         // At a meter's volt or so a formed electrolytic leaks far below its rating: megohms, falling with capacitance (common practice, no source).
-        const double leak = is_wet_or_solid_electrolytic(m_part->kind) ? 2e3 / farads : kOpenOhms;
+        const double leak = is_wet_or_solid_electrolytic(m_part->kind) ? 2e3 / marked_farads : kOpenOhms;
         resistor(a, b, leak, 0.8);
         shunt(a, b);
         if (has(FaultMode::Reversed)) leak_between(a, b);

@@ -3,6 +3,7 @@
 // the words are common practice, no source.
 #include "damage/behaviour.h"
 
+#include "board/nominal.h"
 #include "circuit/dc_solver.h"
 
 #include <algorithm>
@@ -54,9 +55,13 @@ const BehaviourModel::PrimaryState& BehaviourModel::primary(const std::vector<Fa
         // Half the bridge shorted blows the fuse on every other half cycle.
     }
     if (t.supply >= 0 && t.hv >= 0) {
-        const double start = ohms_between(solver, t.hv, t.supply, 1e-5);
-        const double load = ohms_between(solver, t.supply, t.primary_ground, 1e-6);
-        state.supplied = start < 3e6 && load > 1e4;
+        // Share of the bulk voltage that reaches the unloaded supply pin, from three two-point resistances (reciprocal network, junctions off at 1 nA).
+        const double top = ohms_between(solver, t.hv, t.primary_ground, 1e-9), low = ohms_between(solver, t.supply, t.primary_ground, 1e-9), across = ohms_between(solver, t.hv, t.supply, 1e-9);
+        const double share = (top + low - across) / (2 * top);
+        const auto controller = t.controller >= 0 ? nominal_value(m_board.part(t.controller)) : Result<Nominal>(Nominal{});
+        const double start_volts = controller ? controller->start_volts.value_or(16) : 16;
+        const double crest = m_board.mains ? std::sqrt(2.0) * m_board.mains->volts : 0;
+        state.supplied = m_board.mains ? share * crest > start_volts : low > 1e4;
     }
     return m_memo.emplace(std::move(key), state).first->second;
 }

@@ -142,11 +142,17 @@ Result<ScenarioSet> enumerate_scenarios(const Board& board, const FaultLibrary& 
     }
     std::stable_sort(extras.begin(), extras.end(), [](const auto& a, const auto& b) { return a.first > b.first; });
 
-    // Leaves room for the extras: without normalising, the masses of all subsets would sum to more than one.
-    double spread = 1;
-    for (const auto& [odds, fault] : extras) spread *= 1 + odds;
+    // Leaves room for the extras of each base: without normalising, the masses of all subsets would sum to more than one.
+    const auto odds_beside = [&](const Base& base, std::size_t e) {
+        const bool same_age = base.dry && extras[e].second.mode == FaultMode::Dry;
+        return base.parts.contains(extras[e].second.part) ? 0.0 : extras[e].first * (same_age ? kSameAgeFactor : 1);
+    };
     std::priority_queue<Entry> queue;
-    for (std::size_t b = 0; b < bases.size(); ++b) queue.push({bases[b].prior / (bases[b].steps.empty() ? 1 : spread), b, {}});
+    for (std::size_t b = 0; b < bases.size(); ++b) {
+        double spread = 1;
+        for (std::size_t e = 0; e < extras.size() && !bases[b].steps.empty(); ++e) spread *= 1 + odds_beside(bases[b], e);
+        queue.push({bases[b].prior / spread, b, {}});
+    }
 
     std::map<std::vector<Fault>, std::size_t> known;
     while (!queue.empty() && static_cast<int>(set.scenarios.size()) < options.most && set.mass < options.mass * budget) {
@@ -154,10 +160,7 @@ Result<ScenarioSet> enumerate_scenarios(const Board& board, const FaultLibrary& 
         const Entry entry = queue.top();
         queue.pop();
         const Base& base = bases[entry.base];
-        const auto factor = [&](std::size_t e) {
-            const bool same_age = base.dry && extras[e].second.mode == FaultMode::Dry;
-            return base.parts.contains(extras[e].second.part) ? 0.0 : extras[e].first * (same_age ? kSameAgeFactor : 1);
-        };
+        const auto factor = [&](std::size_t e) { return odds_beside(base, e); };
         bool valid = true;
         std::set<int> used;
         for (std::size_t e : entry.extras) valid = valid && factor(e) > 0 && used.insert(extras[e].second.part).second;

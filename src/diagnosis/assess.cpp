@@ -158,11 +158,11 @@ private:
         }
         if (!order.empty())
             for (std::size_t i : misfits(m_candidates[order.front()])) out.contradicted_by.push_back(m_seen[i].entry);
-        beliefs(ln_sum, ln_reserve, out);
+        beliefs(ln_sum, out);
         return out;
     }
 
-    void beliefs(double ln_sum, double ln_reserve, Assessment& out) {
+    void beliefs(double ln_sum, Assessment& out) {
         const auto& board = m_predictor.board();
         const std::size_t count = board.parts.size();
         std::vector<std::map<Fault, double>> by_fault(count);
@@ -171,18 +171,25 @@ private:
             if (p < 1e-9) continue;
             for (const auto& f : c.faults) by_fault[static_cast<std::size_t>(f.part)][f] += p;
         }
-        // Odds without each observation, for the reasons.
-        std::vector<std::vector<double>> without(m_seen.size());
-        for (std::size_t o = 0; o < m_seen.size(); ++o) {
-            without[o].assign(count, 0.0);
-            double total = std::exp(std::min(ln_reserve - ln_sum - std::log(unexplained_likelihood(m_seen[o])), 600.0));
-            for (const auto& c : m_candidates) {
-                const double w = std::exp(std::min(c.ln_weight - ln_sum - c.ln_likelihood[o], 600.0));
+        // Odds after each observation in the order of the journal: what each one moved, given what was known before it.
+        std::vector<std::vector<double>> after(m_seen.size() + 1, std::vector<double>(count, 0.0));
+        std::vector<double> running(m_candidates.size());
+        for (std::size_t c = 0; c < running.size(); ++c) running[c] = std::log(std::max(m_candidates[c].scenario.prior, 1e-300));
+        double reserve = std::log(m_set.reserve);
+        for (std::size_t o = 0; o <= m_seen.size(); ++o) {
+            if (o > 0) {
+                reserve += std::log(unexplained_likelihood(m_seen[o - 1]));
+                for (std::size_t c = 0; c < running.size(); ++c) running[c] += m_candidates[c].ln_likelihood[o - 1];
+            }
+            const double highest = std::max(reserve, running.empty() ? reserve : *std::max_element(running.begin(), running.end()));
+            double total = std::exp(reserve - highest);
+            for (std::size_t c = 0; c < running.size(); ++c) {
+                const double w = std::exp(running[c] - highest);
                 if (w < 1e-12) continue;
                 total += w;
-                for (const auto& f : c.faults) without[o][static_cast<std::size_t>(f.part)] += w;
+                for (const auto& f : m_candidates[c].faults) after[o][static_cast<std::size_t>(f.part)] += w;
             }
-            for (double& w : without[o]) w /= total;
+            for (double& w : after[o]) w /= total;
         }
         const auto ln_odds = [](double p) { return 10 * std::log10(std::clamp(p, 1e-6, 1 - 1e-6) / (1 - std::clamp(p, 1e-6, 1 - 1e-6))); };
         for (std::size_t i = 0; i < count; ++i) {
@@ -206,7 +213,7 @@ private:
             }
             b.settled_cold = settled_cold(board, b.leading);
             for (std::size_t o = 0; o < m_seen.size() && !renewed; ++o) {
-                const double change = ln_odds(b.bad) - ln_odds(without[o][i]);
+                const double change = ln_odds(after[o + 1][i]) - ln_odds(after[o][i]);
                 if (std::fabs(change) > 0.5) b.reasons.push_back({m_seen[o].entry, change});
             }
             std::stable_sort(b.reasons.begin(), b.reasons.end(), [](const Reason& a, const Reason& c) { return std::fabs(a.decibans) > std::fabs(c.decibans); });

@@ -211,11 +211,15 @@ private:
     void offer_alone(int i, bool to_lift = false) {
         const auto& part = m_predictor.board().part(i);
         const auto& info = kind_info(part.kind);
-        Query q{is_capacitor(part.kind) && is_wet_or_solid_electrolytic(part.kind) ? Quantity::Esr : is_diode_like(part.kind) ? Quantity::Diode : Quantity::Ohms,
-                part.net(info.red), part.net(info.black), i, m_evidence.state, 0};
+        Query q{Quantity::Ohms, part.net(info.red), part.net(info.black), i, m_evidence.state, 0};
         if (q.red == q.black) return;
         const double effort = !to_lift ? 0 : part.pins.size() > 2 ? kMinutesLiftMany : kMinutesLift;
-        offer(q, i, kMinutesRead + effort, to_lift ? std::vector<int>{i} : std::vector<int>{});
+        const auto lift = to_lift ? std::vector<int>{i} : std::vector<int>{};
+        offer(q, i, kMinutesRead + effort, lift);
+        q.what = Quantity::Diode;
+        if (is_diode_like(part.kind)) offer(q, i, kMinutesRead + effort, lift);
+        q.what = Quantity::Esr;
+        if (is_wet_or_solid_electrolytic(part.kind)) offer(q, i, kMinutesEsr + effort, lift);
     }
 
     // Lifting is worth while only for parts in doubt.

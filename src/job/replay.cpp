@@ -53,7 +53,7 @@ public:
             if (m_state.lifted[static_cast<std::size_t>(i)]) facts.lifted.push_back(i);
             if (m_state.pulled[static_cast<std::size_t>(i)]) facts.pulled.push_back(i);
         }
-        facts.discharged = m_out.cold_unlocked;
+        facts.discharged = m_out.cold_unlocked || m_out.mains_on; // under power the question is not asked; an abort asks it again
         return std::move(m_out);
     }
 

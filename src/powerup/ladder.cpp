@@ -176,12 +176,15 @@ Ladder make_ladder(const Board& board, const PowerFacts& facts) {
     ladder.locks = make_locks(board, facts);
     ladder.locked = std::any_of(ladder.locks.begin(), ladder.locks.end(), [](const Lock& l) { return !l.open; });
     Builder(board, ladder).build();
+    const auto passed_before = [&](const LadderStep& s) { return std::find(facts.passed.begin(), facts.passed.end(), s.id) != facts.passed.end(); };
+    ladder.under_way = 1;
+    while (ladder.under_way < static_cast<int>(ladder.steps.size()) && passed_before(ladder.steps[static_cast<std::size_t>(ladder.under_way)])) ++ladder.under_way;
     bool before = true; // all steps so far passed
     ladder.current = static_cast<int>(ladder.steps.size());
     for (std::size_t i = 0; i < ladder.steps.size(); ++i) {
         auto& step = ladder.steps[i];
         // The cold proof is passed by opening the locks, not by a click.
-        const bool passed = i == 0 ? !ladder.locked : std::find(facts.passed.begin(), facts.passed.end(), step.id) != facts.passed.end();
+        const bool passed = i == 0 ? !ladder.locked : passed_before(step);
         if (ladder.locked && i > 0) step.state = StepState::Locked;
         else if (before && passed) step.state = StepState::Passed;
         else if (before) {

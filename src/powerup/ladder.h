@@ -64,7 +64,8 @@ struct Ladder {
     std::vector<Lock> locks;
     std::vector<LadderStep> steps;
     bool locked = true;
-    int current = 0; ///< index of the step to do; steps.size() when all passed
+    int current = 0; ///< index of the step to do; steps.size() when all passed; the cold proof while locked
+    int under_way = 0; ///< the first step not passed, whatever the locks say: what live readings are held against
     std::optional<LampChoice> lamp;
     double start_volts_ac = 0; ///< transformer setting at which the controller should start; 0 unknown
 };

@@ -90,7 +90,7 @@ std::string record_html(const Analysis& analysis) {
     HtmlWriter writer;
     write(analysis, writer);
     return "<!doctype html>\n<html lang=\"en\"><head><meta charset=\"utf-8\"><title>Repair record</title>\n"
-           "<style>body{font-family:sans-serif;max-width:46em;margin:2em auto;line-height:1.4}h2{border-bottom:1px solid #bbb}</style></head><body>\n" +
+           "<style>body{font-family:B612,sans-serif;max-width:46em;margin:2em auto;line-height:1.4}h2{border-bottom:1px solid #bbb}</style></head><body>\n" +
            writer.out + "</body></html>\n";
 }
 

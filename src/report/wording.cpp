@@ -221,8 +221,8 @@ std::string ladder_step(const LadderStep& s) {
     if (s.id == "controller-elv") return "Controller on a bench supply";
     if (s.id == "rails-back-fed") return "Rails fed backwards";
     if (s.id == "low-supply") return "Low supply with current limit";
-    if (s.id == "lamp") return "Lamp in series, full mains";
-    if (s.id.starts_with("variac-")) return fmt::format("Variable transformer to {} V", s.id.substr(7));
+    if (s.id == "lamp") return "Lamp in series";
+    if (s.id.starts_with("variac-")) return fmt::format("Hold at {} V AC", s.id.substr(7));
     if (s.id == "full-no-load") return "Full mains, no load";
     if (s.id.starts_with("load-")) return s.id.substr(5) + " % load";
     if (s.id == "soak") return "Soak at full load";
@@ -236,7 +236,7 @@ std::string ladder_detail(const LadderStep& s) {
     if (s.id == "controller-elv") return fmt::format("{:.0f} V, limit {:.0f} mA, mains out", at("volts-dc"), at("amps-limit") * 1000);
     if (s.id == "rails-back-fed") return fmt::format("each at its voltage, limit {:.0f} mA, mains out", at("amps-limit") * 1000);
     if (s.id == "lamp") return fmt::format("{:.0f} V AC through a {:.0f} W lamp", at("volts-ac"), at("lamp-watts"));
-    if (s.id.starts_with("variac-")) return fmt::format("hold at {:.0f} V AC, isolated", at("volts-ac"));
+    if (s.id.starts_with("variac-")) return std::string("variable transformer, isolated");
     if (s.id == "soak") return fmt::format("{:.0f} min at least, watch heat and smell", at("minutes"));
     if (s.id.starts_with("load-")) return fmt::format("correct fuse, {:.0f} % of the rated load", at("load-share") * 100);
     if (s.id == "full-no-load") return "correct fuse, minimum load only";
@@ -256,7 +256,7 @@ std::string replace_reason(const Board& board, const PlanLine& line) {
     switch (line.reason) {
     case ReplaceReason::ProvenBad: return fmt::format("bad, {}", format_share(line.bad));
     case ReplaceReason::LikelyBad: return fmt::format("likely bad, {}", format_share(line.bad));
-    case ReplaceReason::Consequence: return fmt::format("goes with {}: stressed when it shorted", board.part(line.because_of).ref);
+    case ReplaceReason::Consequence: return fmt::format("goes with {}, was in its surge", board.part(line.because_of).ref);
     case ReplaceReason::SameFamily: return fmt::format("same type and age as {}", board.part(line.because_of).ref);
     case ReplaceReason::WetPart: return "full recap";
     }

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Verdicts read without colour: a filled square with a cross and a double edge is bad, a slanted notch and a dashed edge is suspect, a tick and a
+// Verdicts read without colour: a filled square with a cross and a heavy edge is bad, a slanted notch and a dashed edge is suspect, a tick and a
 // plain edge is good, a ring is renewed, a faint dotted edge is assumed.
 #include "gui/map/map_painter.h"
 
@@ -26,6 +26,7 @@ public:
         for (const auto& tile : m.layout.tiles) paint_tile(tile);
         for (const auto& pill : m.layout.pills) paint_pill(pill);
         chain();
+        leads();
     }
 
 private:
@@ -121,7 +122,7 @@ private:
         Qt::PenStyle style = Qt::SolidLine;
         double width = 1.2;
         switch (stands) {
-        case Standing::Bad: edge = t.bad, fill = t.bad_fill, width = 2.6; break;
+        case Standing::Bad: edge = t.bad, fill = t.bad_fill, width = 3.2; break;
         case Standing::Suspect: edge = t.suspect, style = Qt::DashLine, width = 2.0; break;
         case Standing::Good: edge = t.good, width = 1.6; break;
         case Standing::Renewed: edge = t.accent, width = 2.0; break;
@@ -131,7 +132,6 @@ private:
         p.setBrush(fill);
         p.setPen(QPen(edge, width, style));
         p.drawRoundedRect(box, 5, 5);
-        if (stands == Standing::Bad) p.drawRoundedRect(box.adjusted(4, 4, -4, -4), 3, 3);
         if (chosen) {
             p.setBrush(Qt::NoBrush);
             p.setPen(QPen(t.accent, 3));
@@ -232,6 +232,21 @@ private:
         p.setPen(t.muted);
         const QString reading = rail_reading(rail);
         p.drawText(box.adjusted(4, 21, -4, -5), Qt::AlignCenter, reading.isEmpty() ? QStringLiteral("not read") : reading);
+    }
+
+    // Two needle tips that point at the tile: red and black lead.
+    void leads() {
+        if (m.leads < 0 || m.leads >= static_cast<int>(m.layout.tile_of.size())) return;
+        const QRectF box = m.layout.tiles[static_cast<std::size_t>(m.layout.tile_of[static_cast<std::size_t>(m.leads)])].box;
+        const auto needle = [&](double x, const QColor& colour) {
+            const QPointF tip(x, box.bottom() - 1);
+            const QPointF shape[] = {tip, tip + QPointF(-6, 15), tip + QPointF(6, 15)};
+            p.setPen(QPen(t.panel, 1.5));
+            p.setBrush(colour);
+            p.drawPolygon(shape, 3);
+        };
+        needle(box.left() + 22, QColor(0xd0281a));
+        needle(box.right() - 22, QColor(Qt::black));
     }
 
     void chain() {

@@ -15,6 +15,7 @@ struct MapPicture {
     int selected = -1;
     const std::vector<Step>& chain;
     double scale = 1; ///< keeps strokes and small text readable
+    int leads = -1;   ///< part that the leads go to next
 };
 
 void paint_map(QPainter& painter, const MapPicture& picture);

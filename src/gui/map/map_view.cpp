@@ -40,6 +40,11 @@ void MapView::show_chain(const std::vector<Step>& steps) {
     update();
 }
 
+void MapView::show_leads(int part) {
+    m_leads = part;
+    update();
+}
+
 void MapView::board_changed() {
     std::string key = std::to_string(width()) + "x" + std::to_string(height());
     for (const auto& part : m_session.replay().board.parts) {
@@ -93,10 +98,10 @@ void MapView::paintEvent(QPaintEvent*) {
         tall.barrier.setTop(-above);
         tall.barrier.setBottom(below);
         tall.hot_area = tall.cold_area = QRectF();
-        paint_map(painter, {tall, m_session, t, m_selection.part(), m_chain, m_scale});
+        paint_map(painter, {tall, m_session, t, m_selection.part(), m_chain, m_scale, m_leads});
         return;
     }
-    paint_map(painter, {m_layout, m_session, t, m_selection.part(), m_chain, m_scale});
+    paint_map(painter, {m_layout, m_session, t, m_selection.part(), m_chain, m_scale, m_leads});
 }
 
 void MapView::resizeEvent(QResizeEvent*) { board_changed(); }

@@ -17,6 +17,8 @@ public:
 
     /// Numbered arrows of this story; an empty one shows none.
     void show_chain(const std::vector<Step>& steps);
+    /// Marks the tile where the leads go next; -1 for none.
+    void show_leads(int part);
     void fit();
     const MapLayout& layout_shown() const { return m_layout; }
     double scale() const { return m_scale; }
@@ -45,6 +47,7 @@ private:
     MapLayout m_layout;
     std::string m_laid_out; // what the layout belongs to
     std::vector<Step> m_chain;
+    int m_leads = -1;
     double m_scale = 1;
     QPointF m_origin, m_drag_from;
     bool m_fitted = true, m_dragging = false;

@@ -29,8 +29,8 @@ public:
         m_preview->setObjectName(QStringLiteral("record-preview"));
         m_preview->setAccessibleName(tr("Preview of the record"));
         centre->addWidget(m_preview, 1);
-        layout->addLayout(centre, 1);
-        layout->addWidget(side());
+        layout->addLayout(centre, kCentreShare);
+        layout->addWidget(side(), kSideShare);
         QObject::connect(&with.session, &Session::analysis_changed, this, [this] { refresh(); });
         QObject::connect(&with.session, &Session::job_changed, this, [this] { refresh(); });
         refresh();

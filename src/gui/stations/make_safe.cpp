@@ -6,6 +6,7 @@
 #include "gui/text.h"
 #include "gui/widgets/panel.h"
 #include "gui/widgets/plot.h"
+#include "gui/widgets/unit_strip.h"
 
 #include <QHBoxLayout>
 #include <QLineEdit>
@@ -54,8 +55,8 @@ public:
         centre->addLayout(row);
         m_problem = body({}, "warn");
         centre->addWidget(m_problem);
-        layout->addLayout(centre, 1);
-        layout->addWidget(side());
+        layout->addLayout(centre, kCentreShare);
+        layout->addWidget(side(), kSideShare);
         QObject::connect(m_volts, &QLineEdit::textChanged, this, [this] { check(); });
         QObject::connect(m_volts, &QLineEdit::returnPressed, this, [this] { log_volts(); });
         QObject::connect(m_log, &QPushButton::clicked, this, [this] { log_volts(); });
@@ -133,10 +134,12 @@ private:
         check();
         const auto& now = m_with.session.replay();
         const bool open = now.cold_unlocked && !now.mains_on;
-        m_lock->set_look(open ? "good" : "warn");
+        const bool stale = open && now.charge && m_with.session.now() - now.charge->at > kStaleChargeSeconds;
+        m_lock->set_look(open && !stale ? "good" : "warn");
         m_lock->set_title(open ? tr("Cold readings are unlocked") : tr("Cold readings are locked"));
-        m_lock->set_text(open ? tr("The bulk capacitor was measured low. Measure again after a break: charge can come back.")
-                              : tr("They open on a reading of 10 V or less across the bulk capacitor, taken after the last power."));
+        m_lock->set_text(stale  ? tr("But the low reading was %1. Measure again before you touch anything.").arg(age_text(m_with.session.now() - now.charge->at))
+                         : open ? tr("The bulk capacitor was measured low. Measure again after a break: charge can come back.")
+                                : tr("They open on a reading of 10 V or less across the bulk capacitor, taken after the last power."));
         const auto d = plan_discharge(now.board, now.decay);
         m_plot->setVisible(d.has_value());
         m_resistor->setVisible(d.has_value());
@@ -170,10 +173,10 @@ private:
             for (int i = 0; i <= 120; ++i) points.emplace_back(scene.x_hi * i / 120, volts * std::exp(-scene.x_hi * i / 120 / constant));
             return points;
         };
-        scene.lines.push_back({d.measured_tau ? tr("by your readings") : tr("by the board's bleeders"), curve(from, tau), t.accent, false, false});
-        scene.lines.push_back({tr("through the resistor"), curve(from, std::max(d.resistor_tau, 0.5)), t.good, true, false});
+        scene.lines.push_back({d.measured_tau ? tr("your readings") : tr("bleeders"), curve(from, tau), t.accent, false, false});
+        scene.lines.push_back({tr("resistor"), curve(from, std::max(d.resistor_tau, 0.5)), t.good, true, false});
         for (const auto& [volts, colour] : {std::pair(kHazardVolts, t.bad), std::pair(kWorkingVolts, t.suspect)})
-            scene.lines.push_back({volts == kHazardVolts ? tr("60 V hazard limit") : tr("10 V working limit"), {{0, volts}, {scene.x_hi, volts}}, colour, true, false});
+            scene.lines.push_back({volts == kHazardVolts ? tr("60 V, hazard") : tr("10 V, working"), {{0, volts}, {scene.x_hi, volts}}, colour, true, false});
         std::vector<QPointF> dots;
         for (const auto& r : now.decay) dots.emplace_back(r.at_seconds - now.decay.front().at_seconds, r.volts);
         if (!dots.empty()) scene.lines.push_back({tr("logged"), dots, t.text, false, true});

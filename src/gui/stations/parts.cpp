@@ -51,13 +51,13 @@ public:
         table->setEditTriggers(QAbstractItemView::NoEditTriggers);
         table->horizontalHeader()->setStretchLastSection(false);
         table->horizontalHeader()->setSectionResizeMode(PlanModel::Rules, QHeaderView::Stretch);
-        const int widths[] = {130, 200, 220, 0, 54, 54};
+        const int widths[] = {134, 172, 196, 0, 52, 52};
         for (int c = 0; c < PlanModel::Count; ++c)
             if (widths[c] > 0) table->setColumnWidth(c, widths[c]);
         split->addWidget(table);
         split->setSizes({260, 360});
-        layout->addWidget(split, 1);
-        layout->addWidget(side());
+        layout->addWidget(split, kCentreShare);
+        layout->addWidget(side(), kSideShare);
         QObject::connect(table->selectionModel(), &QItemSelectionModel::currentRowChanged, this, [this](const QModelIndex& at) {
             if (const int part = m_model->part_at(at.row()); part >= 0) m_with.selection.select(part);
         });

@@ -27,7 +27,8 @@ public:
         layout->setSpacing(0);
         auto* left = new QWidget;
         left->setProperty("surface", QStringLiteral("panel"));
-        left->setFixedWidth(290);
+        left->setMinimumWidth(240);
+        left->setMaximumWidth(330);
         auto* steps = new QVBoxLayout(left);
         steps->setContentsMargins(10, 10, 10, 10);
         steps->addWidget(heading(tr("Ladder")));
@@ -35,7 +36,7 @@ public:
         m_locks = new Card({}, "warn");
         m_locks->setObjectName(QStringLiteral("locks"));
         steps->addWidget(m_locks);
-        layout->addWidget(left);
+        layout->addWidget(left, 2);
         auto* centre = new QVBoxLayout;
         centre->setContentsMargins(14, 12, 14, 12);
         m_supply_title = heading({});
@@ -44,8 +45,8 @@ public:
         centre->addWidget(m_supply, 1);
         centre->addWidget(m_lamp_title);
         centre->addWidget(m_lamp, 1);
-        layout->addLayout(centre, 1);
-        layout->addWidget(side());
+        layout->addLayout(centre, 4);
+        layout->addWidget(side(), kSideShare);
         QObject::connect(&with.session, &Session::analysis_changed, this, [this] { refresh(); });
         QObject::connect(&with.session, &Session::job_changed, this, [this] { refresh(); });
         QObject::connect(&with.theme, &ThemeSource::changed, this, [this] { refresh(); });
@@ -55,7 +56,7 @@ public:
 private:
     QWidget* side() {
         QVBoxLayout* layout = nullptr;
-        auto* column = side_column(layout, 312);
+        auto* column = side_column(layout);
         m_step = heading({});
         m_step->setObjectName(QStringLiteral("current-step"));
         layout->addWidget(m_step);
@@ -121,7 +122,6 @@ private:
     void refresh() {
         const auto& a = m_with.session.analysis();
         for (auto* b : {m_go, m_stop, m_clear}) b->setEnabled(false);
-        m_outside->hide();
         if (!a) return m_step->setText(tr("Working it out…"));
         const auto& board = a->replay.board;
         m_ladder->show_ladder(a->ladder);
@@ -137,34 +137,38 @@ private:
         show_lamp(*a);
     }
 
+    // Live readings outside the bands of the step under way.
+    QStringList outside(const Analysis& a) const {
+        QStringList out;
+        if (a.ladder.under_way >= static_cast<int>(a.ladder.steps.size())) return out;
+        for (const auto& f : a.ladder.steps[static_cast<std::size_t>(a.ladder.under_way)].figures)
+            if (const auto read = read_for(f); read && (*read < f.lo || *read > f.hi)) out << qs(wording::figure_name(f) + " " + format_quantity(*read, f.unit));
+        return out;
+    }
+
     void show_step(const Analysis& a) {
         clear_layout(m_figures);
         const auto* step = current();
+        const QStringList off = outside(a);
+        m_outside->setVisible(!off.isEmpty());
+        m_outside->set_text(tr("%1. Switch off, discharge, find out why before you go on.").arg(off.join(QStringLiteral(", "))));
+        m_stop->setEnabled(a.replay.mains_on || (step != nullptr && !a.ladder.locked));
         if (a.ladder.locked) {
-            m_step->setText(tr("Mains stays out"));
-            m_detail->setText(tr("Power goes on when every lock at the left is open. Read what is missing through the bench line; nothing here can be skipped."));
-            m_stop->setEnabled(a.replay.mains_on);
+            m_step->setText(a.replay.mains_on ? tr("Switch off now") : tr("Mains stays out"));
+            m_detail->setText(a.replay.mains_on ? tr("Mains is connected and the evidence no longer allows it. Pull the plug, discharge, then look at the locks.")
+                                                : tr("Power goes on when every lock at the left is open. Read what is missing through the bench line; nothing here can be skipped."));
             return;
         }
         if (step == nullptr) {
             m_step->setText(tr("Every step passed"));
             m_detail->setText(tr("Go to Hand back and sign off."));
-            m_stop->setEnabled(a.replay.mains_on);
             return;
         }
         m_step->setText(tr("Step %1 · %2").arg(a.ladder.current + 1).arg(qs(wording::ladder_step(*step))));
         m_detail->setText(qs(wording::ladder_detail(*step)) + (step->live ? tr(". Mains is connected in this step.") : QString()));
-        QStringList outside;
-        for (const auto& f : step->figures) {
-            const auto read = read_for(f);
-            m_figures->addWidget(new FigureBar(f, read, m_with.theme));
-            if (read && (*read < f.lo || *read > f.hi)) outside << qs(wording::figure_name(f));
-        }
-        m_outside->setVisible(!outside.isEmpty());
-        m_outside->set_text(tr("%1. Switch off, discharge, find out why before you go on.").arg(outside.join(QStringLiteral(", "))));
+        for (const auto& f : step->figures) m_figures->addWidget(new FigureBar(f, read_for(f), m_with.theme));
         m_go->setText(step->live ? tr("Passed: on with mains connected") : tr("Passed, go on"));
-        m_go->setEnabled(outside.isEmpty());
-        m_stop->setEnabled(true);
+        m_go->setEnabled(off.isEmpty());
     }
 
     void show_supply(const Analysis& a) {
@@ -174,8 +178,8 @@ private:
         if (!shown) return;
         const Theme& t = m_with.theme.theme();
         const double mains = a.replay.board.mains->volts, top = mains * 1.05;
-        m_supply_title->setText(a.ladder.start_volts_ac > 0 ? tr("Bulk capacitor against the transformer setting; the controller should start near %1").arg(qs(format_quantity(a.ladder.start_volts_ac, "V")))
-                                                            : tr("Bulk capacitor against the transformer setting"));
+        m_supply_title->setText(a.ladder.start_volts_ac > 0 ? tr("Bulk capacitor by transformer setting; starts near %1").arg(qs(format_quantity(a.ladder.start_volts_ac, "V")))
+                                                            : tr("Bulk capacitor by transformer setting"));
         PlotScene scene;
         scene.x_title = tr("V AC set");
         scene.y_title = tr("V DC");
@@ -183,8 +187,8 @@ private:
         scene.y_hi = std::ceil(std::numbers::sqrt2 * top / 50) * 50;
         std::vector<QPointF> bulk;
         for (int i = 0; i <= 40; ++i) bulk.emplace_back(scene.x_hi * i / 40, std::max(0.0, std::numbers::sqrt2 * scene.x_hi * i / 40 - 1.8));
-        scene.lines.push_back({tr("bulk capacitor, two diode drops off the crest"), bulk, t.accent, false, false});
-        if (a.ladder.start_volts_ac > 0) scene.lines.push_back({tr("controller starts"), {{a.ladder.start_volts_ac, 0}, {a.ladder.start_volts_ac, scene.y_hi}}, t.suspect, true, false});
+        scene.lines.push_back({tr("bulk"), bulk, t.accent, false, false});
+        if (a.ladder.start_volts_ac > 0) scene.lines.push_back({tr("start"), {{a.ladder.start_volts_ac, 0}, {a.ladder.start_volts_ac, scene.y_hi}}, t.suspect, true, false});
         std::vector<QPointF> limits;
         for (const auto& s : a.ladder.steps)
             for (const auto& f : s.figures)
@@ -214,10 +218,10 @@ private:
             if (v <= mains) passes.emplace_back(v, choice.lamp.amps(mains - v));
             if (v > 1 && choice.supply_watts / v < scene.y_hi) wants.emplace_back(v, choice.supply_watts / v);
         }
-        scene.lines.push_back({tr("lamp can pass"), passes, t.suspect, false, false});
-        scene.lines.push_back({tr("supply wants"), wants, t.text, false, false});
-        if (choice.points.upper) scene.lines.push_back({tr("runs here"), {{*choice.points.upper, choice.supply_watts / *choice.points.upper}}, t.good, false, true});
-        if (choice.points.lower && choice.supply_watts / *choice.points.lower < scene.y_hi) scene.lines.push_back({tr("stalls below"), {{*choice.points.lower, choice.supply_watts / *choice.points.lower}}, t.bad, false, true});
+        scene.lines.push_back({tr("lamp passes"), passes, t.suspect, false, false});
+        scene.lines.push_back({tr("wanted"), wants, t.text, false, false});
+        if (choice.points.upper) scene.lines.push_back({tr("runs"), {{*choice.points.upper, choice.supply_watts / *choice.points.upper}}, t.good, false, true});
+        if (choice.points.lower && choice.supply_watts / *choice.points.lower < scene.y_hi) scene.lines.push_back({tr("stalls"), {{*choice.points.lower, choice.supply_watts / *choice.points.lower}}, t.bad, false, true});
         m_lamp->show_scene(scene, t);
     }
 

@@ -44,8 +44,8 @@ public:
         centre->setSpacing(0);
         centre->addWidget(m_map, 1);
         centre->addWidget(make_ask());
-        layout->addLayout(centre, 1);
-        layout->addWidget(make_side());
+        layout->addLayout(centre, kCentreShare);
+        layout->addWidget(make_side(), kSideShare);
         QObject::connect(&with.session, &Session::analysis_changed, this, [this] {
             m_index = 0;
             show_all();
@@ -82,7 +82,8 @@ private:
         QObject::connect(m_before, &QPushButton::clicked, this, [this] { step(-1); });
         QObject::connect(m_after, &QPushButton::clicked, this, [this] { step(1); });
         QObject::connect(m_use, &QPushButton::clicked, this, [this] {
-            if (const auto* act = current()) m_with.write_bench_line(line_for(m_with.session.replay().board, *act));
+            if (!m_with.session.replay().cold_unlocked) m_with.go_to(QStringLiteral("make-safe"));
+            else if (const auto* act = current()) m_with.write_bench_line(line_for(m_with.session.replay().board, *act));
         });
         layout->addLayout(row);
         m_why = body({}, "muted");
@@ -99,7 +100,7 @@ private:
         m_state = body({}, "muted");
         side->addWidget(m_state);
         auto* list = new SuspectList(m_with.session, m_with.selection, m_with.theme);
-        list->setMinimumHeight(210);
+        list->setMinimumHeight(236);
         side->addWidget(list, 3);
         m_story = new Card(tr("Likeliest story"), "plain");
         m_story->setObjectName(QStringLiteral("story-card"));
@@ -136,6 +137,9 @@ private:
         const bool locked = !m_with.session.replay().cold_unlocked;
         const auto* act = current();
         for (auto* b : {m_before, m_after, m_use}) b->setEnabled(act != nullptr && !locked);
+        m_map->show_leads(act != nullptr && !locked ? act->part : -1);
+        m_use->setText(locked ? tr("Make safe first") : tr("Take it"));
+        m_use->setEnabled(locked || act != nullptr);
         if (locked) {
             m_title->setText(tr("Not yet: the bulk capacitor may be charged"));
             m_why->setText(tr("Cold readings wait until it has been measured low. Go to Make safe (Ctrl+2)."));
@@ -168,7 +172,6 @@ private:
             m_why->setText(m_why->text() + QStringLiteral(" · ") + outcomes.join(QStringLiteral(", ")));
         }
         m_ruler->show_scene(scene);
-        if (act->part >= 0 && m_index > 0) m_with.selection.select(act->part);
     }
 
     void show_side() {

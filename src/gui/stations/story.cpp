@@ -44,8 +44,8 @@ public:
         scroll->setWidget(inside);
         split->addWidget(scroll);
         split->setSizes({330, 290});
-        layout->addWidget(split, 1);
-        layout->addWidget(side());
+        layout->addWidget(split, kCentreShare);
+        layout->addWidget(side(), kSideShare);
         QObject::connect(&with.session, &Session::analysis_changed, this, [this] { refresh(); });
         QObject::connect(m_rivals, &QListWidget::currentRowChanged, this, [this](int row) { show_story(row); });
         refresh();

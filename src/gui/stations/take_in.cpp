@@ -36,8 +36,8 @@ public:
         centre->addWidget(unit_form());
         centre->addStretch(1);
         scroll->setWidget(inside);
-        layout->addWidget(scroll, 1);
-        layout->addWidget(side());
+        layout->addWidget(scroll, kCentreShare);
+        layout->addWidget(side(), kSideShare);
         QObject::connect(&with.session, &Session::job_changed, this, [this] { refresh(); });
         QObject::connect(&with.session, &Session::analysis_changed, this, [this] { refresh(); });
         refresh();

@@ -32,8 +32,8 @@ public:
         split->setStretchFactor(0, 3);
         split->setStretchFactor(1, 2);
         split->setSizes({380, 230});
-        layout->addWidget(split, 1);
-        layout->addWidget(side());
+        layout->addWidget(split, kCentreShare);
+        layout->addWidget(side(), kSideShare);
         QObject::connect(&with.session, &Session::job_changed, this, [this] { refresh(); });
         QObject::connect(&with.session, &Session::analysis_changed, this, [this] { refresh(); });
         refresh();

@@ -82,7 +82,7 @@ void ChainView::paintEvent(QPaintEvent*) {
         p.setPen(QPen(t.text, 2));
         p.drawLine(QPointF(place(1), bar.top() - 4), QPointF(place(1), bar.bottom() + 4));
         p.setPen(t.muted);
-        p.drawText(QRectF(bar.left(), bar.bottom() + 4, bar.width(), line), Qt::AlignHCenter, tr("%1 × its limit").arg(row.ratio, 0, 'g', 2));
+        p.drawText(QRectF(bar.left(), bar.bottom() + 4, bar.width(), line), Qt::AlignHCenter, tr("%1 × its limit").arg(row.ratio, 0, 'f', row.ratio < 10 ? 2 : 0));
     }
 }
 

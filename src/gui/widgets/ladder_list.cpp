@@ -47,16 +47,16 @@ public:
         bold.setBold(state == StepState::Current || passed);
         p->setFont(bold);
         p->setPen(state == StepState::Locked ? t.muted : t.text);
-        const double room = r.width() - 34 - (index.data(kLive).toBool() ? 52 : 0);
+        const double room = r.width() - 34, tag = index.data(kLive).toBool() ? 52 : 0;
         p->drawText(QRectF(r.left() + 32, r.top(), room, line), Qt::AlignLeft | Qt::AlignVCenter, QFontMetrics(bold).elidedText(index.data(Qt::DisplayRole).toString(), Qt::ElideRight, static_cast<int>(room)));
         p->setFont(option.font);
         if (index.data(kLive).toBool()) {
             p->setPen(t.bad);
-            p->drawText(QRectF(r.right() - 50, r.top(), 50, line), Qt::AlignRight | Qt::AlignVCenter, tr("MAINS"));
+            p->drawText(QRectF(r.right() - 50, r.top() + line + 1, 50, line), Qt::AlignRight | Qt::AlignVCenter, tr("MAINS"));
         }
         p->setPen(t.muted);
-        p->drawText(QRectF(r.left() + 32, r.top() + line + 1, r.width() - 34, line), Qt::AlignLeft | Qt::AlignVCenter,
-                    option.fontMetrics.elidedText(index.data(kDetail).toString(), Qt::ElideRight, static_cast<int>(r.width() - 34)));
+        p->drawText(QRectF(r.left() + 32, r.top() + line + 1, room - tag, line), Qt::AlignLeft | Qt::AlignVCenter,
+                    option.fontMetrics.elidedText(index.data(kDetail).toString(), Qt::ElideRight, static_cast<int>(room - tag)));
         p->restore();
     }
 

@@ -68,11 +68,12 @@ void clear_layout(QLayout* layout) {
     }
 }
 
-QWidget* side_column(QVBoxLayout*& layout, int width) {
+QWidget* side_column(QVBoxLayout*& layout) {
     auto* scroll = new QScrollArea;
     scroll->setWidgetResizable(true);
     scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-    scroll->setFixedWidth(width);
+    scroll->setMinimumWidth(262);
+    scroll->setMaximumWidth(380);
     scroll->setProperty("surface", QStringLiteral("panel"));
     auto* inside = new QWidget;
     inside->setProperty("surface", QStringLiteral("panel"));

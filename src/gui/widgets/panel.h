@@ -32,7 +32,8 @@ private:
 /// Takes every widget and layout item out of a layout.
 void clear_layout(QLayout* layout);
 
-/// Side panel column: fixed width, own surface.
-QWidget* side_column(QVBoxLayout*& layout, int width = 336);
+/// Side panel column with a surface of its own. Stations give it kSideShare against kCentreShare.
+QWidget* side_column(QVBoxLayout*& layout);
+inline constexpr int kCentreShare = 5, kSideShare = 2;
 
 } // namespace ohmo

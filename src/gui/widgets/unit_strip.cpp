@@ -12,8 +12,6 @@
 namespace ohmo {
 namespace {
 
-constexpr Seconds kStaleAfter = 15 * 60; // a charge reading older than this says nothing about now
-
 QLabel* pill(const char* name) {
     auto* label = new QLabel;
     label->setObjectName(QString::fromLatin1(name));
@@ -104,7 +102,7 @@ void UnitStrip::show_charge() {
     } else {
         const Seconds age = m_session.now() - now.charge->at;
         m_charge->setText(tr("Bulk %1 V · %2").arg(QString::number(now.charge->volts, 'f', now.charge->volts < 10 ? 1 : 0), age_text(age)));
-        const bool high = now.charge->volts > kHazardVolts, old = age > kStaleAfter;
+        const bool high = now.charge->volts > kHazardVolts, old = age > kStaleChargeSeconds;
         m_charge->setToolTip(high ? tr("Above 60 V DC: hazardous live. Discharge through a resistor and measure again.") : old ? tr("This reading is old. Measure again before you touch anything.") : tr("Measured low a short while ago."));
         if (high) colour(m_charge, t.bad, t.bad_fill);
         else if (old || now.charge->volts > kWorkingVolts) colour(m_charge, t.suspect, t.suspect_fill);

@@ -1,0 +1,166 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The commands in process, files in memory.
+#include "support/demo.h"
+#include "support/fakes.h"
+
+#include "cli/cli.h"
+
+#include <nlohmann/json.hpp>
+
+#include <sstream>
+
+using namespace ohmo;
+using namespace ohmo::test;
+using nlohmann::json;
+
+namespace {
+
+struct Answer {
+    int code = 0;
+    std::string out, err;
+    json document() const { return json::parse(out, nullptr, false); }
+};
+
+class Cli : public testing::Test {
+protected:
+    Cli() {
+        disk.memory.files["fresh"] = demo_text("rb6-fresh");
+        disk.memory.files["half"] = demo_text("rb6-half-way");
+        disk.memory.files["broken"] = demo_text("rb6-fresh").substr(0, 900);
+    }
+    Answer run(std::vector<std::string> arguments) {
+        std::ostringstream out, err;
+        Answer a;
+        a.code = run_cli(arguments, disk, data(), out, err);
+        a.out = out.str();
+        a.err = err.str();
+        return a;
+    }
+    DemoDisk disk;
+};
+
+} // namespace
+
+TEST_F(Cli, CheckExitCodes) {
+    EXPECT_EQ(run({"check", "fresh"}).code, 0);
+    const auto broken = run({"check", "broken"});
+    EXPECT_EQ(broken.code, 1);
+    EXPECT_NE(broken.err.find("line"), std::string::npos);
+    EXPECT_EQ(run({"check", "missing"}).code, 3);
+    EXPECT_EQ(run({"check"}).code, 2);
+    EXPECT_EQ(run({"frobnicate"}).code, 2);
+    EXPECT_EQ(run({"--help"}).code, 0);
+}
+
+TEST_F(Cli, JsonIsOneDocumentAlsoForProblems) {
+    for (const auto& arguments : std::vector<std::vector<std::string>>{{"check", "broken", "--json"}, {"rank", "broken", "--json"}, {"next", "missing", "--json"}, {"plan", "fresh", "--school", "odd", "--json"}}) {
+        const auto a = run(arguments);
+        EXPECT_NE(a.code, 0);
+        ASSERT_FALSE(a.document().is_discarded()) << a.out;
+        EXPECT_FALSE(a.document()["problems"].empty());
+    }
+}
+
+TEST_F(Cli, RankHasTheContractsShape) {
+    const auto d = run({"rank", "half", "--json"}).document();
+    ASSERT_EQ(d["parts"].size(), demo_board().parts.size());
+    for (const char* key : {"ref", "bad", "mode", "modes", "settled_cold"}) EXPECT_TRUE(d["parts"][0].contains(key)) << key;
+    for (std::size_t i = 1; i < d["parts"].size(); ++i) EXPECT_GE(d["parts"][i - 1]["bad"].get<double>(), d["parts"][i]["bad"].get<double>());
+    EXPECT_TRUE(d["stories"][0]["faults"][0]["root"].get<bool>());
+    EXPECT_EQ(d["stories"][0]["faults"][0]["ref"], "C5");
+    for (const char* key : {"supply_good", "unexplained", "contradicted_by"}) EXPECT_TRUE(d.contains(key)) << key;
+}
+
+TEST_F(Cli, NextHasTheContractsShape) {
+    const auto d = run({"next", "half", "--json"}).document();
+    EXPECT_TRUE(d.contains("stop") && d.contains("reason"));
+    ASSERT_FALSE(d["next"].empty());
+    for (const auto& n : d["next"]) {
+        EXPECT_GT(n["minutes"].get<double>(), 0);
+        if (n["do"] != "read") continue;
+        for (const char* key : {"what", "from", "to", "powered", "state", "bits", "bands"}) EXPECT_TRUE(n.contains(key)) << key;
+        EXPECT_EQ(n["powered"], "off"); // nothing live is offered while the locks hold
+        EXPECT_TRUE(n["state"].contains("lift") && n["state"].contains("pull"));
+    }
+}
+
+TEST_F(Cli, AssessIsRankAndNext) {
+    const auto both = run({"assess", "half", "--json"}).document();
+    EXPECT_EQ(both["rank"]["parts"].size(), demo_board().parts.size());
+    EXPECT_EQ(both["next"], run({"next", "half", "--json"}).document());
+}
+
+TEST_F(Cli, PredictAnswersForPairsPartsAndFaults) {
+    const auto healthy = run({"predict", "fresh", "--from", "SRC", "--to", "PGND", "--json"}).document();
+    EXPECT_NEAR(healthy["value"].get<double>(), 0.33, 0.01);
+    for (const char* key : {"lo", "hi", "over", "rising", "reversed", "junctions"}) EXPECT_TRUE(healthy.contains(key)) << key;
+    EXPECT_TRUE(run({"predict", "fresh", "--part", "F1", "--fault", "F1:open", "--json"}).document()["value"].is_null());
+    EXPECT_GT(run({"predict", "fresh", "--what", "esr", "--part", "C5", "--fault", "C5:dry", "--json"}).document()["value"].get<double>(), 1.0);
+    const auto lifted = run({"predict", "fresh", "--part", "R25", "--lift", "R25", "--json"}).document();
+    EXPECT_NEAR(lifted["value"].get<double>(), 220, 1);
+    const auto diode = run({"predict", "fresh", "--what", "diode", "--part", "Q1", "--pins", "S,D", "--json"}).document();
+    EXPECT_GT(diode["value"].get<double>(), 0.3);
+    EXPECT_LT(diode["value"].get<double>(), 0.8);
+}
+
+TEST_F(Cli, PredictRefusesNonsense) {
+    EXPECT_EQ(run({"predict", "fresh", "--from", "HV", "--to", "nowhere"}).code, 1);
+    EXPECT_EQ(run({"predict", "fresh", "--part", "X1"}).code, 1);
+    EXPECT_EQ(run({"predict", "fresh", "--part", "Q1", "--fault", "Q1:bulged"}).code, 1);
+    EXPECT_NE(run({"predict", "fresh", "--from", "HV", "--to", "PGND", "--what", "vibes"}).code, 0);
+}
+
+TEST_F(Cli, PlanWithItsOwnStock) {
+    disk.memory.files["s.csv"] = "id,kind,value,volts,amps,celsius,count,price\nMY-1,mosfet,800V 9A,800,9,,1,1.5\n";
+    const auto d = run({"plan", "half", "--stock", "s.csv", "--json"}).document();
+    bool mine = false;
+    for (const auto& l : d["plan"]) mine = mine || (l["ref"] == "Q1" && l["choice"] == "MY-1");
+    EXPECT_TRUE(mine);
+    EXPECT_GT(d["to_order"].get<int>(), 2);
+    EXPECT_EQ(run({"plan", "half", "--stock", "none.csv"}).code, 3);
+    EXPECT_EQ(run({"plan", "half", "--school", "odd"}).code, 2);
+}
+
+TEST_F(Cli, PowerupShowsTheLocks) {
+    const auto d = run({"powerup", "half", "--json"}).document();
+    EXPECT_TRUE(d["locked"].get<bool>());
+    EXPECT_GT(d["steps"].size(), 8u);
+    EXPECT_GT(d["discharge"]["joules"].get<double>(), 5);
+    EXPECT_NE(run({"powerup", "half"}).out.find("competent person"), std::string::npos);
+}
+
+TEST_F(Cli, StoryStepByStep) {
+    const auto d = run({"story", "half", "--json"}).document();
+    ASSERT_GE(d["steps"].size(), 3u);
+    EXPECT_EQ(d["steps"][0]["cause"], "root");
+    for (std::size_t i = 1; i < d["steps"].size(); ++i)
+        if (d["steps"][i]["cause"] != "independent") EXPECT_GT(d["steps"][i]["limit"].get<double>(), 0);
+}
+
+TEST_F(Cli, DecodeMarkings) {
+    const auto a = run({"decode", "30C"});
+    EXPECT_EQ(a.code, 0);
+    EXPECT_NE(a.out.find("20 kΩ"), std::string::npos);
+    EXPECT_EQ(run({"decode", "zzz"}).code, 1);
+    EXPECT_EQ(run({"decode", "4K7", "--json"}).document().is_discarded(), false);
+}
+
+TEST_F(Cli, ReportIsWrittenWhole) {
+    EXPECT_EQ(run({"report", "half", "-o", "r.html"}).code, 0);
+    EXPECT_NE(disk.memory.files["r.html"].find("It certifies nothing"), std::string::npos);
+    EXPECT_EQ(run({"report", "half", "-o", "r.md"}).code, 0);
+    EXPECT_EQ(disk.memory.files["r.md"].rfind("# Quillmere", 0), 0u);
+    EXPECT_EQ(run({"report", "half", "-o", "r.doc"}).code, 2);
+    disk.memory.full = true;
+    EXPECT_EQ(run({"report", "half", "-o", "r.html"}).code, 3);
+}
+
+TEST_F(Cli, SameJobSameBytes) {
+    EXPECT_EQ(run({"assess", "half", "--json"}).out, run({"assess", "half", "--json"}).out);
+}
+
+TEST_F(Cli, TablesForPeople) {
+    EXPECT_NE(run({"rank", "half"}).out.find("C5"), std::string::npos);
+    EXPECT_NE(run({"next", "half"}).out.find("bit"), std::string::npos);
+    EXPECT_NE(run({"plan", "half"}).out.find("goes with Q1"), std::string::npos);
+}

@@ -1,0 +1,257 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "gui/window_driver.h"
+
+#include "gui/map/map_layout.h"
+#include "gui/map/map_view.h"
+#include "gui/ruler/reading_ruler.h"
+#include "gui/widgets/panel.h"
+#include "gui/widgets/unit_strip.h"
+
+#include <QAction>
+#include <QToolButton>
+
+#include <set>
+
+using namespace ohmo;
+using namespace ohmo::test;
+
+using Window = WindowTest;
+
+TEST_F(Window, BadFilesShowWhereAndKeepTheJob) {
+    open("/jobs/half.ohmo.json");
+    const auto before = session->job().text();
+    std::string negative = demo_text("rb6-half-way");
+    negative.replace(negative.find("\"value\": 1390"), 13, "\"value\": -139");
+    disk.memory.files["/jobs/truncated.ohmo.json"] = demo_text("rb6-half-way").substr(0, 3000);
+    disk.memory.files["/jobs/negative.ohmo.json"] = negative;
+    for (const char* path : {"/jobs/truncated.ohmo.json", "/jobs/negative.ohmo.json", "/jobs/missing.ohmo.json"}) {
+        EXPECT_FALSE(window->open_job(QString::fromLatin1(path)));
+        auto* banner = find<QWidget>("banner");
+        EXPECT_TRUE(banner->isVisible());
+        QString text;
+        for (auto* label : banner->findChildren<QLabel*>()) text += label->text();
+        EXPECT_TRUE(text.contains(QString::fromLatin1(path))) << text.toStdString();
+        EXPECT_EQ(session->job().text(), before);
+    }
+    click("banner-close");
+    EXPECT_FALSE(find<QWidget>("banner")->isVisible());
+}
+
+TEST_F(Window, FullDiskSaysSoAndKeepsTheOldFile) {
+    open("/jobs/half.ohmo.json");
+    log("C16 fine");
+    const auto old = disk.memory.files["/jobs/half.ohmo.json"];
+    disk.memory.full = true;
+    EXPECT_FALSE(window->save_job_to(QStringLiteral("/jobs/half.ohmo.json")));
+    EXPECT_TRUE(find<QWidget>("banner")->isVisible());
+    EXPECT_EQ(disk.memory.files["/jobs/half.ohmo.json"], old);
+    EXPECT_TRUE(session->modified());
+}
+
+TEST_F(Window, UndoAndRedo) {
+    open("/jobs/half.ohmo.json");
+    const auto before = session->job().text();
+    log("C16 leaking");
+    find<QAction>("action-undo")->trigger();
+    EXPECT_EQ(session->job().text(), before);
+    find<QAction>("action-redo")->trigger();
+    EXPECT_EQ(session->job().journal.back().saw, "leaking");
+}
+
+TEST_F(Window, ChipsTakeBack) {
+    open("/jobs/half.ohmo.json");
+    const auto last = session->job().journal.size() - 1;
+    auto* chip = window->findChild<QToolButton*>(QStringLiteral("chip-%1").arg(last));
+    ASSERT_NE(chip, nullptr);
+    chip->click();
+    ASSERT_TRUE(settled());
+    EXPECT_TRUE(session->replay().retracted[last]);
+    EXPECT_EQ(session->job().journal.back().act, Do::Retract); // nothing is deleted
+}
+
+TEST_F(Window, AutosaveAndRecovery) {
+    open("/jobs/half.ohmo.json");
+    log("C16 leaking");
+    ASSERT_TRUE(wait([&] { return disk.memory.exists("/recovery.json"); }));
+    start(); // as after a crash: nothing was saved
+    window->offer_recovery();
+    EXPECT_TRUE(find<QWidget>("banner")->isVisible());
+    click("banner-restore");
+    EXPECT_EQ(session->job().journal.back().saw, "leaking");
+    EXPECT_EQ(session->path(), "/jobs/half.ohmo.json");
+    EXPECT_TRUE(session->modified());
+    EXPECT_EQ(session->job().text().find("recovered-from"), std::string::npos);
+    ASSERT_TRUE(window->save_job_to(QStringLiteral("/jobs/half.ohmo.json")));
+    EXPECT_FALSE(disk.memory.exists("/recovery.json"));
+}
+
+TEST_F(Window, BenchLinePreviewsCompletesAndRecalls) {
+    open("/jobs/half.ohmo.json");
+    auto* input = find<QLineEdit>("bench-input");
+    auto* said = find<QLabel>("bench-understood");
+    QTest::keyClicks(input, QStringLiteral("C5 esr 1.4"));
+    EXPECT_TRUE(said->text().contains(QStringLiteral("ESR across C5 = 1.40 Ω")));
+    EXPECT_TRUE(find<QPushButton>("bench-log")->isEnabled());
+    input->clear();
+    QTest::keyClicks(input, QStringLiteral("X9 3"));
+    EXPECT_FALSE(find<QPushButton>("bench-log")->isEnabled());
+    const auto count = session->job().journal.size();
+    QTest::keyClick(input, Qt::Key_Return);
+    EXPECT_EQ(session->job().journal.size(), count);
+    EXPECT_EQ(input->text(), QStringLiteral("X9 3")); // bad input stays to be mended
+    input->clear();
+    QTest::keyClicks(input, QStringLiteral("lift Q"));
+    QTest::keyClick(input, Qt::Key_Tab);
+    EXPECT_EQ(input->text(), QStringLiteral("lift Q1 "));
+    input->clear();
+    log("C17 fine");
+    QTest::keyClick(input, Qt::Key_Up);
+    EXPECT_EQ(input->text(), QStringLiteral("C17 fine"));
+    QTest::keyClick(input, Qt::Key_Down);
+    EXPECT_TRUE(input->text().isEmpty());
+}
+
+TEST_F(Window, EveryStationOpensAndNothingInteractiveIsNameless) {
+    open("/jobs/half.ohmo.json");
+    for (const auto& info : all_stations()) {
+        find<QAction>(qPrintable(QStringLiteral("action-station-") + info.id))->trigger();
+        EXPECT_EQ(window->station(), info.id);
+        auto* page = find<QWidget>(qPrintable(QStringLiteral("station-") + info.id));
+        ASSERT_NE(page, nullptr);
+        EXPECT_TRUE(page->isVisible());
+    }
+    for (auto* w : window->findChildren<QWidget*>()) {
+        const bool interactive = qobject_cast<QAbstractButton*>(w) != nullptr || qobject_cast<QLineEdit*>(w) != nullptr;
+        if (!interactive || w->objectName().startsWith(QStringLiteral("qt_"))) continue;
+        const auto* b = qobject_cast<QAbstractButton*>(w);
+        EXPECT_FALSE(w->accessibleName().isEmpty() && (b == nullptr || b->text().isEmpty()) && !w->parentWidget()->inherits("QAbstractItemView") && !w->inherits("QTableCornerButton"))
+            << w->metaObject()->className() << " " << w->objectName().toStdString();
+    }
+    EXPECT_FALSE(find<QAbstractButton>("rail-power-up")->toolTip().isEmpty());
+}
+
+TEST_F(Window, EmptyStateSaysWhatToDo) {
+    EXPECT_TRUE(find<QLabel>("unit-title")->text().contains(QStringLiteral("No job")));
+    for (const auto& info : all_stations()) window->go_to(info.id); // nothing to show, nothing breaks
+    EXPECT_FALSE(session->has_job());
+}
+
+TEST_F(Window, ChargePillTellsTheTruth) {
+    open("/jobs/fresh.ohmo.json");
+    EXPECT_TRUE(find<QLabel>("charge-pill")->text().contains(QStringLiteral("unknown")));
+    log("HV 182");
+    EXPECT_TRUE(find<QLabel>("charge-pill")->toolTip().contains(QStringLiteral("hazardous")));
+    log("HV 2 V");
+    EXPECT_TRUE(find<QLabel>("charge-pill")->text().contains(QStringLiteral("2.0 V")));
+    clock.time += 3600;
+    window->go_to(QStringLiteral("take-in"));
+    log("C16 fine");
+    EXPECT_TRUE(find<QLabel>("charge-pill")->toolTip().contains(QStringLiteral("old")));
+}
+
+TEST_F(Window, PartCardLogsLooksAndLifts) {
+    open("/jobs/half.ohmo.json");
+    window->go_to(QStringLiteral("probe"));
+    window->select_part(QStringLiteral("Q1"));
+    click("look-hole");
+    ASSERT_TRUE(settled());
+    EXPECT_EQ(session->job().journal.back().saw, "hole");
+    click("part-lift");
+    ASSERT_TRUE(settled());
+    EXPECT_TRUE(session->replay().evidence.state.is_lifted(at(demo_board(), "Q1")));
+}
+
+TEST_F(Window, SchoolsChangeThePlan) {
+    open("/jobs/half.ohmo.json");
+    window->go_to(QStringLiteral("parts"));
+    auto* table = find<QAbstractItemView>("plan-table");
+    const int before = table->model()->rowCount();
+    auto* extent = window->findChild<QWidget*>(QStringLiteral("school-extent"));
+    ASSERT_NE(extent, nullptr);
+    QTest::keyClick(extent, Qt::Key_End);
+    ASSERT_TRUE(wait([&] { return session->up_to_date() && table->model()->rowCount() > before; }));
+}
+
+// No button or one-line label is narrower than its text, at three sizes and with large text.
+TEST_F(Window, NothingIsCut) {
+    open("/jobs/half.ohmo.json");
+    for (const QSize size : {QSize(1280, 800), QSize(1024, 700), QSize(1920, 1080)}) {
+        window->resize(size);
+        for (const auto& info : all_stations()) {
+            window->go_to(info.id);
+            ASSERT_TRUE(wait([&] { return window->size() == size; }));
+            QCoreApplication::processEvents();
+            for (auto* b : window->findChildren<QPushButton*>()) {
+                if (!b->isVisible()) continue;
+                EXPECT_GE(b->width(), b->fontMetrics().horizontalAdvance(b->text())) << info.id.toStdString() << " " << b->objectName().toStdString() << " at " << size.width();
+            }
+            EXPECT_LE(window->findChild<QWidget*>(QStringLiteral("bench-line"))->geometry().right(), size.width());
+        }
+    }
+}
+
+TEST(Themes, TextKeepsItsContrast) {
+    for (const Theme& t : {light_theme(), dark_theme()}) {
+        for (const QColor& surface : {t.window, t.panel, t.inset})
+            for (const QColor& ink : {t.text, t.muted}) EXPECT_GE(contrast(ink, surface), 4.5) << t.dark << surface.name().toStdString() << ink.name().toStdString();
+        for (const QColor& ink : {t.good, t.suspect, t.bad}) EXPECT_GE(contrast(ink, t.panel), 4.5) << ink.name().toStdString();
+        EXPECT_GE(contrast(t.good, t.good_fill), 4.5);
+        EXPECT_GE(contrast(t.suspect, t.suspect_fill), 4.5);
+        EXPECT_GE(contrast(t.bad, t.bad_fill), 4.5);
+        for (const QColor& fill : {t.good_fill, t.suspect_fill, t.bad_fill, t.hazardous, t.isolated}) EXPECT_GE(contrast(t.text, fill), 4.5);
+        for (const QColor& side : {t.hazardous, t.isolated}) EXPECT_GE(contrast(t.muted, side), 4.5);
+        EXPECT_GE(contrast(t.on_accent, t.accent), 4.5);
+        EXPECT_GE(contrast(t.rail_text, t.rail), 4.5);
+    }
+}
+
+TEST(MapLayout, EveryPartHasAPlaceAndNoTilesOverlap) {
+    for (double aspect : {0.8, 1.3, 1.8, 3.0}) {
+        const auto layout = lay_out_map(demo_board(), aspect);
+        std::set<int> parts;
+        for (std::size_t i = 0; i < layout.tiles.size(); ++i) {
+            for (int p : layout.tiles[i].parts) EXPECT_TRUE(parts.insert(p).second);
+            EXPECT_TRUE(QRectF(QPointF(0, 0), layout.size).contains(layout.tiles[i].box));
+            for (std::size_t k = 0; k < i; ++k) EXPECT_FALSE(layout.tiles[i].box.intersects(layout.tiles[k].box));
+            for (const auto& pill : layout.pills) EXPECT_FALSE(layout.tiles[i].box.intersects(pill.box));
+        }
+        EXPECT_EQ(parts.size(), demo_board().parts.size());
+        EXPECT_EQ(layout.pills.size(), demo_board().rails.size());
+    }
+}
+
+TEST(MapLayout, SidesAreKeptApart) {
+    const auto layout = lay_out_map(demo_board(), 1.6);
+    const auto tile = [&](const char* ref) { return layout.tiles[static_cast<std::size_t>(layout.tile_of[static_cast<std::size_t>(at(demo_board(), ref))])].box; };
+    for (const char* ref : {"F1", "BR1", "C5", "Q1", "U1", "C8"}) EXPECT_TRUE(layout.hot_area.contains(tile(ref))) << ref;
+    for (const char* ref : {"D6", "C16", "U2", "LD1"}) EXPECT_TRUE(layout.cold_area.contains(tile(ref))) << ref;
+    EXPECT_TRUE(layout.barrier.contains(tile("OK1").center()));
+    EXPECT_LT(tile("F1").left(), tile("BR1").left()); // along the energy path
+    EXPECT_LT(tile("BR1").left(), tile("C5").left());
+    EXPECT_LT(tile("C5").left(), tile("Q1").left());
+    EXPECT_LT(tile("D6").left(), tile("C17").left());
+}
+
+TEST(MapLayout, OddBoards) {
+    EXPECT_TRUE(lay_out_map(Board{}, 1.5).tiles.empty());
+    const auto plain = lay_out_map(board({"R1 resistor 1k 1=A 2=B"}), 1.5);
+    EXPECT_EQ(plain.tiles.size(), 1u);
+    EXPECT_TRUE(plain.hot_area.isNull());
+}
+
+TEST(Ruler, PlacesValues) {
+    EXPECT_DOUBLE_EQ(ReadingRuler::place(Quantity::Ohms, 0.01), 0);
+    EXPECT_DOUBLE_EQ(ReadingRuler::place(Quantity::Ohms, 1e9), 1);
+    EXPECT_NEAR(ReadingRuler::place(Quantity::Diode, 1.5), 0.5, 1e-9);
+    double before = -1;
+    for (double r = 0.1; r < 2e7; r *= 3) {
+        EXPECT_GT(ReadingRuler::place(Quantity::Ohms, r), before);
+        before = ReadingRuler::place(Quantity::Ohms, r);
+    }
+}
+
+TEST(Words, Ages) {
+    EXPECT_EQ(age_text(5), QStringLiteral("now"));
+    EXPECT_EQ(age_text(180), QStringLiteral("3 min ago"));
+    EXPECT_EQ(age_text(7200), QStringLiteral("2 h ago"));
+}

@@ -1,0 +1,260 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "support/demo.h"
+#include "support/fakes.h"
+
+#include "base/text.h"
+#include "report/wording.h"
+
+using namespace ohmo;
+using namespace ohmo::test;
+
+namespace {
+
+Problems problems_of(const std::string& text) {
+    const auto loaded = reader().parse(text);
+    return loaded ? loaded->warnings : loaded.problems();
+}
+
+std::optional<Problem> find(const Problems& list, ProblemKind kind) {
+    for (const auto& p : list)
+        if (p.kind == kind) return p;
+    return std::nullopt;
+}
+
+// The half-way demo with one piece of text exchanged.
+std::string changed(const std::string& from, const std::string& to) {
+    std::string text = demo_text("rb6-half-way");
+    const auto where = text.find(from);
+    EXPECT_NE(where, std::string::npos) << from;
+    return text.replace(where, from.size(), to);
+}
+
+} // namespace
+
+TEST(Job, ShippedJobsAndBlueprintsAreValid) {
+    for (const auto& file : std::filesystem::directory_iterator(data() / "demo")) {
+        const auto loaded = reader().load(RealDisk(), file.path());
+        ASSERT_TRUE(loaded) << file.path();
+        EXPECT_TRUE(loaded->warnings.empty()) << file.path();
+    }
+    for (const auto& file : std::filesystem::directory_iterator(data() / "blueprints")) EXPECT_TRUE(reader().from_blueprint(RealDisk(), file.path())) << file.path();
+}
+
+TEST(Job, BlueprintGivesAssumedPartsWithoutRefs) {
+    const auto job = reader().from_blueprint(RealDisk(), data() / "blueprints" / "flyback.json");
+    ASSERT_TRUE(job);
+    for (const auto& p : job->board.parts) EXPECT_TRUE(p.assumed) << p.ref;
+    EXPECT_EQ(job->board.parts.size(), demo_board().parts.size());
+}
+
+TEST(Job, RoundTripsToTheByte) {
+    for (const char* name : {"rb6-fresh", "rb6-half-way"}) {
+        const Job job = demo(name);
+        const auto again = reader().parse(job.text());
+        ASSERT_TRUE(again);
+        EXPECT_EQ(again->job.text(), job.text());
+        EXPECT_EQ(again->job.journal.size(), job.journal.size());
+    }
+}
+
+TEST(Job, UnknownFieldsSurviveASave) {
+    const auto loaded = reader().parse(changed(R"("name": "QPS-6",)", R"("name": "QPS-6", "shelf": "B3",)"));
+    ASSERT_TRUE(loaded);
+    EXPECT_NE(loaded->job.with(act(Do::Lift, "Q1")).text().find("\"shelf\": \"B3\""), std::string::npos);
+}
+
+TEST(Job, EveryKindOfEntrySurvivesASave) {
+    Job job = demo("rb6-fresh");
+    std::vector<Entry> entries = {act(Do::Look, "C5", "bulged"), act(Do::Lift, "Q1"), act(Do::Refit, "Q1"), act(Do::Pull, "J2"), act(Do::Plug, "J2"), act(Do::Replace, "Q1"), act(Do::Substitute, "U1", "works")};
+    Entry e = read_part("esr", "C5", 1.4);
+    e.lifted = true;
+    entries.push_back(e);
+    e = read("ohms", "HV", "PGND", 0);
+    e.over = true;
+    e.value.reset();
+    entries.push_back(e);
+    e = act(Do::Verdict, "Q1", "bad");
+    e.mode = "ds-short";
+    entries.push_back(e);
+    e = act(Do::PowerStep, "", "passed");
+    e.step = "lamp";
+    entries.push_back(e);
+    e = {};
+    e.act = Do::Retract;
+    e.target = 2;
+    entries.push_back(e);
+    for (const auto& x : entries) job = job.with(x);
+    const auto again = reader().parse(job.text());
+    ASSERT_TRUE(again) << wording::problem(again.problem());
+    ASSERT_EQ(again->job.journal.size(), job.journal.size());
+    for (std::size_t i = 0; i < job.journal.size(); ++i) EXPECT_EQ(wording::entry(demo_board(), again->job.journal[i]), wording::entry(demo_board(), job.journal[i]));
+}
+
+TEST(JobErrors, TruncatedJsonNamesTheLine) {
+    const std::string text = demo_text("rb6-half-way");
+    const auto list = problems_of(text.substr(0, text.size() / 2));
+    ASSERT_EQ(list.size(), 1u);
+    EXPECT_EQ(list.front().kind, ProblemKind::JsonBroken);
+    EXPECT_GT(list.front().line, 10);
+    EXPECT_NE(wording::problem(list.front()).find("breaks off"), std::string::npos);
+}
+
+TEST(JobErrors, UnknownKind) {
+    const auto list = problems_of(changed(R"("kind": "mosfet")", R"("kind": "moosfet")"));
+    const auto p = find(list, ProblemKind::UnknownPartKind);
+    ASSERT_TRUE(p);
+    EXPECT_EQ(p->found, "moosfet");
+    EXPECT_GT(p->line, 0);
+    EXPECT_NE(wording::problem(*p).find("mosfet"), std::string::npos); // names what would do
+}
+
+TEST(JobErrors, PinOnNoNet) {
+    const auto p = find(problems_of(changed(R"("D": "DRAIN")", R"("D": "")")), ProblemKind::PinOnNoNet);
+    EXPECT_TRUE(p);
+}
+
+TEST(JobErrors, ReadingBetweenNetsThatDoNotExist) {
+    const auto list = problems_of(changed(R"("from": "+12V")", R"("from": "+13V")"));
+    const auto p = find(list, ProblemKind::NoSuchNet);
+    ASSERT_TRUE(p);
+    EXPECT_EQ(p->found, "+13V");
+    EXPECT_NE(p->place.find("/journal/"), std::string::npos);
+}
+
+TEST(JobErrors, NegativeResistance) {
+    const auto p = find(problems_of(changed("\"value\": 1390", "\"value\": -1390")), ProblemKind::NegativeValue);
+    ASSERT_TRUE(p);
+    EXPECT_NE(p->place.find("/journal/"), std::string::npos);
+}
+
+TEST(JobErrors, TenMegabyteNote) {
+    const auto list = problems_of(changed("Nothing opened so far.", std::string(10 << 20, 'x')));
+    const auto p = find(list, ProblemKind::NoteTooLong);
+    ASSERT_TRUE(p);
+    EXPECT_LT(wording::problem(*p).size(), 500u);
+}
+
+TEST(JobErrors, UnknownWordIsOnlyAWarning) {
+    const auto loaded = reader().parse(changed(R"("saw": "dead")", R"("saw": "sulks")"));
+    ASSERT_TRUE(loaded);
+    ASSERT_EQ(loaded->warnings.size(), 1u);
+    EXPECT_EQ(loaded->warnings.front().kind, ProblemKind::UnknownWord);
+}
+
+TEST(JobErrors, WrongTypesAndShapes) {
+    for (const char* text : {"[]", "3", "null", "{}", R"({"ohmotrace": 2})", R"({"ohmotrace": 1, "board": []})", R"({"ohmotrace": 1, "journal": {}})", R"({"ohmotrace": 1, "journal": [{"do": 3}]})",
+                             R"({"ohmotrace": 1, "board": {"parts": [3]}})", R"({"ohmotrace": 1, "journal": [{"do": "read", "at": "x"}]})"}) {
+        const auto loaded = reader().parse(text);
+        EXPECT_FALSE(loaded) << text;
+        if (loaded) continue;
+        for (const auto& p : loaded.problems()) EXPECT_FALSE(wording::problem(p).empty());
+    }
+}
+
+TEST(JobErrors, AMissingBoardIsValid) { EXPECT_TRUE(reader().parse(R"({"ohmotrace": 1, "unit": {"name": "Rope braider"}, "journal": []})")); }
+
+// Whatever byte is damaged: an error or a job, never a crash, and errors have words.
+TEST(JobErrors, DamagedBytes) {
+    std::mt19937 random(31);
+    const std::string whole = demo_text("rb6-half-way");
+    for (int k = 0; k < 150; ++k) {
+        std::string text = whole;
+        for (int n = 0; n < 3; ++n) text[random() % text.size()] = static_cast<char>(32 + random() % 95);
+        const auto loaded = reader().parse(text);
+        if (!loaded)
+            for (const auto& p : loaded.problems()) EXPECT_FALSE(wording::problem(p).empty());
+    }
+}
+
+TEST(JobSave, FullDiskKeepsTheOldFile) {
+    FakeDisk disk;
+    ASSERT_TRUE(save_job(disk, "a.ohmo.json", demo("rb6-fresh")));
+    const auto before = disk.files["a.ohmo.json"];
+    disk.full = true;
+    EXPECT_EQ(save_job(disk, "a.ohmo.json", demo("rb6-half-way")).problem().kind, ProblemKind::FileUnwritable);
+    EXPECT_EQ(disk.files["a.ohmo.json"], before);
+}
+
+TEST(Replay, RetractionsAndTheirRetraction) {
+    Job job = demo("rb6-half-way");
+    const int esr = static_cast<int>(job.journal.size()) - 1;
+    Entry back;
+    back.act = Do::Retract;
+    back.target = esr;
+    const auto without = replay(job.with(back));
+    EXPECT_EQ(without.evidence.observations.size() + 1, replay(job).evidence.observations.size());
+    Entry again;
+    again.act = Do::Retract;
+    again.target = esr + 1;
+    EXPECT_EQ(replay(job.with(back).with(again)).evidence.observations.size(), replay(job).evidence.observations.size());
+}
+
+TEST(Replay, ColdReadingsUnlockOnALowVoltageAndLockAgainUnderPower) {
+    Job job = demo("rb6-fresh");
+    EXPECT_FALSE(replay(job).cold_unlocked);
+    job = job.with(read("volts-dc", "HV", "PGND", 182));
+    EXPECT_FALSE(replay(job).cold_unlocked);
+    EXPECT_DOUBLE_EQ(replay(job).charge->volts, 182);
+    job = job.with(read("volts-dc", "HV", "PGND", 3));
+    EXPECT_TRUE(replay(job).cold_unlocked);
+    Entry live = read("volts-dc", "+24V", "0V", 24);
+    live.powered = "mains";
+    job = job.with(live);
+    EXPECT_FALSE(replay(job).cold_unlocked);
+    EXPECT_TRUE(replay(job).mains_on);
+}
+
+TEST(Replay, LiftedPartsAreReadAlone) {
+    const auto r = replay(demo("rb6-half-way").with(act(Do::Lift, "C5")).with(read_part("esr", "C5", 3.5)));
+    EXPECT_EQ(r.evidence.observations.back().query.alone, at(demo_board(), "C5"));
+    EXPECT_TRUE(r.evidence.state.is_lifted(at(demo_board(), "C5")));
+}
+
+TEST(Replay, RecognisedPartsTakeTheirRefAndValue) {
+    Job job = *reader().from_blueprint(RealDisk(), data() / "blueprints" / "flyback.json");
+    Entry e = act(Do::Recognise, "main-bulk-capacitor");
+    e.ref = "C5";
+    e.value_text = "68u";
+    job = job.with(e);
+    const auto r = replay(job);
+    const int c5 = at(r.board, "C5");
+    EXPECT_FALSE(r.board.part(c5).assumed);
+    EXPECT_EQ(r.board.part(c5).value, "68u");
+    EXPECT_TRUE(reader().parse(job.with(act(Do::Look, "C5", "bulged")).text())); // later entries may use the new ref
+}
+
+// Check value 4: 200 mV of 1 V left behind 50 ohm is 12.5 ohm; 1 V left is open.
+TEST(Replay, ScopeResidueBecomesEsr) {
+    EXPECT_NEAR(replay(demo("rb6-half-way").with(read_part("scope-residue", "C16", 0.2))).evidence.observations.back().value, 12.5, 1e-9);
+    EXPECT_TRUE(replay(demo("rb6-half-way").with(read_part("scope-residue", "C16", 1.0))).evidence.observations.back().over);
+}
+
+TEST(Analysis, RepairedBoardUnlocksAfterProof) {
+    Job job = demo("rb6-half-way");
+    for (const char* ref : {"Q1", "C5", "R9", "F1", "U1", "R8", "R11"}) job = job.with(act(Do::Replace, ref));
+    EXPECT_TRUE(analyse(job)->ladder.locked); // nothing is proven since the repair
+    Entry bulk = read("ohms", "HV", "PGND", 262e3);
+    bulk.rising = true;
+    job = job.with(bulk).with(read("ohms", "+24V", "0V", 1400)).with(read("ohms", "+12V", "0V", 625)).with(read("ohms", "+5V", "0V", 164));
+    const auto a = analyse(job);
+    for (const auto& lock : a->ladder.locks) EXPECT_TRUE(lock.open) << wording::lock(demo_board(), lock);
+    EXPECT_FALSE(a->ladder.locked);
+    EXPECT_TRUE(analyse(job.with(act(Do::Lift, "D6")))->ladder.locked);
+}
+
+TEST(Analysis, SameJobSameAnswer) {
+    const auto a = analyse(demo("rb6-half-way")), b = analyse(demo("rb6-fresh")), c = analyse(demo("rb6-half-way"));
+    ASSERT_EQ(a->assessment.parts.size(), c->assessment.parts.size());
+    for (std::size_t i = 0; i < a->assessment.parts.size(); ++i) EXPECT_DOUBLE_EQ(a->assessment.parts[i].bad, c->assessment.parts[i].bad);
+    ASSERT_EQ(a->next.acts.size(), c->next.acts.size());
+    for (std::size_t i = 0; i < a->next.acts.size(); ++i) EXPECT_DOUBLE_EQ(a->next.acts[i].bits, c->next.acts[i].bits);
+    EXPECT_NE(a->assessment.parts.front().bad, b->assessment.parts.front().bad);
+}
+
+TEST(Analysis, AJobWithoutABoardStillAnswers) {
+    const auto job = reader().parse(R"({"ohmotrace": 1, "journal": [{"at": "2026-03-02T09:00:00Z", "do": "symptom", "saw": "dead"}]})");
+    ASSERT_TRUE(job);
+    const auto a = analyse(job->job);
+    EXPECT_TRUE(a->assessment.parts.empty());
+    EXPECT_TRUE(a->plan.lines.empty());
+}

@@ -1,0 +1,140 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "support/demo.h"
+
+#include "base/text.h"
+
+#include <cstdio>
+#include <cstdlib>
+
+namespace ohmo::test {
+namespace {
+
+[[noreturn]] void give_up(const std::string& what, const Problems& problems = {}) {
+    std::fprintf(stderr, "test support: %s", what.c_str());
+    for (const auto& p : problems) std::fprintf(stderr, " [%s %s %s]", p.place.c_str(), p.found.c_str(), p.expected.c_str());
+    std::fprintf(stderr, "\n");
+    std::abort();
+}
+
+} // namespace
+
+Path data() { return data_dir(); }
+
+const JobReader& reader() {
+    static const auto made = JobReader::make(RealDisk(), data());
+    if (!made) give_up("no reader", made.problems());
+    return *made;
+}
+
+std::string demo_text(const std::string& name) {
+    const auto text = RealDisk().read(data() / "demo" / (name + ".ohmo.json"), kLargestFile);
+    if (!text) give_up(name, text.problems());
+    return *text;
+}
+
+Job demo(const std::string& name) {
+    auto loaded = reader().parse(demo_text(name));
+    if (!loaded) give_up(name, loaded.problems());
+    return loaded->job;
+}
+
+const Board& demo_board() {
+    static const Board made = demo("rb6-fresh").board;
+    return made;
+}
+
+const FaultLibrary& library() {
+    static const auto made = load_fault_library(RealDisk(), data() / "fault-library.json");
+    if (!made) give_up("fault library", made.problems());
+    return *made;
+}
+
+std::shared_ptr<const Analysis> analyse(const Job& job) {
+    static auto analyst = Analyst::make(RealDisk(), data());
+    if (!analyst) give_up("analyst", analyst.problems());
+    auto result = analyst->analyse(job, {});
+    if (!result) give_up("analysis", result.problems());
+    return *result;
+}
+
+Part part(const std::string& line) {
+    const auto words = split_words(line);
+    Part p;
+    p.ref = words.at(0);
+    const auto kind = kind_from_name(words.at(1));
+    if (!kind) give_up("kind " + words.at(1));
+    p.kind = *kind;
+    if (words.at(2) != "-") p.value = replaced(words[2], "_", " ");
+    for (std::size_t i = 3; i < words.size(); ++i) {
+        const auto eq = words[i].find('=');
+        const std::string key = words[i].substr(0, eq), value = words[i].substr(eq + 1);
+        if (key == "stage") p.stage = value;
+        else if (key == "volts") p.volts = std::stod(value);
+        else if (key == "watts") p.watts = std::stod(value);
+        else if (key == "ohms") p.ohms = std::stod(value);
+        else p.pins.push_back({key, value, -1});
+    }
+    return p;
+}
+
+Board board(const std::vector<std::string>& lines) {
+    Board draft;
+    for (const auto& line : lines) draft.parts.push_back(part(line));
+    auto made = make_board(std::move(draft));
+    if (!made) give_up("board", made.problems());
+    return made->board;
+}
+
+int at(const Board& board, const std::string& ref) {
+    const auto found = board.find_part(ref);
+    if (!found) give_up("no part " + ref);
+    return *found;
+}
+
+Fault fault(const Board& board, const std::string& text) {
+    const auto f = parse_fault(board, text);
+    if (!f) give_up("fault " + text, f.problems());
+    return *f;
+}
+
+std::vector<Fault> faults(const Board& board, const std::vector<std::string>& texts) {
+    std::vector<Fault> out;
+    for (const auto& t : texts) out.push_back(fault(board, t));
+    return out;
+}
+
+Entry read(const std::string& what, const std::string& from, const std::string& to, double value) {
+    Entry e;
+    e.act = Do::Read;
+    e.what = what;
+    e.from = from;
+    e.to = to;
+    e.value = value;
+    return e;
+}
+
+Entry read_part(const std::string& what, const std::string& part, double value) {
+    Entry e;
+    e.act = Do::Read;
+    e.what = what;
+    e.part = part;
+    e.value = value;
+    return e;
+}
+
+Entry act(Do what, const std::string& part, const std::string& saw) {
+    Entry e;
+    e.act = what;
+    e.part = part;
+    e.saw = saw;
+    return e;
+}
+
+double bad(const Analysis& analysis, const std::string& ref) { return analysis.assessment.belief(at(analysis.replay.board, ref)).bad; }
+
+MeterReading ohms(const Board& board, const std::string& red, const std::string& black, const std::vector<Fault>& faults, const BoardState& state) {
+    const DcSolver solver(expand(board, state, faults));
+    return read_dc(solver, MeterProfile{}, Quantity::Ohms, board.find_net(red).value_or(-1), board.find_net(black).value_or(-1));
+}
+
+} // namespace ohmo::test

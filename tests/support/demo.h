@@ -1,0 +1,39 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The demo jobs, small boards from text, and analyses that are made once a process.
+#pragma once
+#include "job/analysis.h"
+#include "job/job.h"
+
+#include <memory>
+#include <string>
+#include <vector>
+
+namespace ohmo::test {
+
+Path data();
+const JobReader& reader();
+std::string demo_text(const std::string& name); ///< "rb6-fresh", "rb6-half-way"
+Job demo(const std::string& name);
+const Board& demo_board();
+const FaultLibrary& library();
+std::shared_ptr<const Analysis> analyse(const Job& job); ///< shares scenarios and predictions between calls
+
+/// A board from lines "REF kind value PIN=NET PIN=NET …"; "-" for no value. Aborts when it does not validate.
+Board board(const std::vector<std::string>& lines);
+Part part(const std::string& line);
+
+/// Index of a part of this board; aborts when missing.
+int at(const Board& board, const std::string& ref);
+Fault fault(const Board& board, const std::string& text);
+std::vector<Fault> faults(const Board& board, const std::vector<std::string>& texts);
+
+Entry read(const std::string& what, const std::string& from, const std::string& to, double value);
+Entry read_part(const std::string& what, const std::string& part, double value);
+Entry act(Do what, const std::string& part, const std::string& saw = {});
+
+double bad(const Analysis& analysis, const std::string& ref);
+
+/// Ohms as the default meter shows them.
+MeterReading ohms(const Board& board, const std::string& red, const std::string& black, const std::vector<Fault>& faults = {}, const BoardState& state = {});
+
+} // namespace ohmo::test
