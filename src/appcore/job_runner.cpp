@@ -38,8 +38,10 @@ void JobRunner::request(const Job& job, const School& school, int number) {
         m_worker,
         [this, job, school, number, token = m_cancel] {
             auto result = m_worker->analyse(job, school, token);
-            if (result) Q_EMIT finished(number, std::move(*result));
-            else if (result.problem().kind != ProblemKind::Cancelled) Q_EMIT failed(number, result.problems());
+            if (result)
+                Q_EMIT finished(number, std::move(*result));
+            else if (result.problem().kind != ProblemKind::Cancelled)
+                Q_EMIT failed(number, result.problems());
         },
         Qt::QueuedConnection);
 }

@@ -11,7 +11,8 @@ namespace ohmo {
 
 using AnalysisPtr = std::shared_ptr<const Analysis>;
 
-/// Analyses jobs on a thread of its own; a new request cancels the one under way. Answers arrive as immutable values on the caller's thread.
+/// Analyses jobs on a thread of its own; a new request cancels the one under way. Answers arrive as immutable values on the caller's
+/// thread.
 class JobRunner : public QObject {
     Q_OBJECT
 public:

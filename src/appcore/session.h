@@ -28,8 +28,8 @@ public:
     Session(SessionPlaces places, JobReader reader, Analyst analyst, QObject* parent = nullptr);
 
     const Job& job() const { return m_job; }
-    const Replay& replay() const { return m_replay; }                 ///< always of the present job
-    const AnalysisPtr& analysis() const { return m_analysis; }        ///< of this or an earlier state; null before the first answer
+    const Replay& replay() const { return m_replay; }          ///< always of the present job
+    const AnalysisPtr& analysis() const { return m_analysis; } ///< of this or an earlier state; null before the first answer
     bool up_to_date() const { return m_analysis && m_answered == m_asked; }
     const BenchContext& bench() const { return m_bench; }
     const Vocabulary& vocabulary() const { return m_reader.vocabulary(); }

@@ -5,7 +5,9 @@
 
 namespace ohmo {
 
-QString Settings::default_file() { return QStandardPaths::writableLocation(QStandardPaths::GenericConfigLocation) + QStringLiteral("/ohmotrace/settings.ini"); }
+QString Settings::default_file() {
+    return QStandardPaths::writableLocation(QStandardPaths::GenericConfigLocation) + QStringLiteral("/ohmotrace/settings.ini");
+}
 
 void Settings::add_recent_job(const QString& path) {
     QStringList list = recent_jobs();

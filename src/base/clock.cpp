@@ -18,8 +18,8 @@ std::string format_time(Seconds at) {
     const auto day = floor<days>(point);
     const year_month_day date{day};
     const hh_mm_ss time{point - day};
-    return fmt::format("{:04}-{:02}-{:02}T{:02}:{:02}:{:02}Z", int(date.year()), unsigned(date.month()), unsigned(date.day()), time.hours().count(),
-                       time.minutes().count(), time.seconds().count());
+    return fmt::format("{:04}-{:02}-{:02}T{:02}:{:02}:{:02}Z", int(date.year()), unsigned(date.month()), unsigned(date.day()),
+                       time.hours().count(), time.minutes().count(), time.seconds().count());
 }
 
 Result<Seconds> parse_time(std::string_view text) {
@@ -32,8 +32,8 @@ Result<Seconds> parse_time(std::string_view text) {
         int more = 0;
         if (std::sscanf(copy.c_str() + at, ":%2d%n", &s, &more) < 1) return unreadable; // NOLINT(cert-err34-c)
         at += static_cast<std::size_t>(more);
-        if (at < copy.size() && copy[at] == '.')
-            do ++at;
+        if (at < copy.size() && copy[at] == '.') do
+                ++at;
             while (at < copy.size() && copy[at] >= '0' && copy[at] <= '9');
     }
     int offset_h = 0, offset_m = 0;

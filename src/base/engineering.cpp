@@ -39,16 +39,25 @@ std::string with_unit(std::string number, const char* prefix, std::string_view u
 
 std::optional<double> prefix_factor(char c) {
     switch (c) {
-    case 'p': return 1e-12;
-    case 'n': return 1e-9;
-    case 'u': return 1e-6;
-    case 'm': return 1e-3;
-    case 'R': return 1.0;
+    case 'p':
+        return 1e-12;
+    case 'n':
+        return 1e-9;
+    case 'u':
+        return 1e-6;
+    case 'm':
+        return 1e-3;
+    case 'R':
+        return 1.0;
     case 'k':
-    case 'K': return 1e3;
-    case 'M': return 1e6;
-    case 'G': return 1e9;
-    default: return std::nullopt;
+    case 'K':
+        return 1e3;
+    case 'M':
+        return 1e6;
+    case 'G':
+        return 1e9;
+    default:
+        return std::nullopt;
     }
 }
 

@@ -18,8 +18,8 @@ std::string format_nominal(double value, std::string_view unit);
 /// A share as per cent for people: "99 %", "<1 %", ">99 %".
 std::string format_share(double share);
 
-/// SI value of a text such as 68u, 4k7, 0R33, R47, 2.2M, 1e-3, 10 kΩ, 470nF, 1,5k. A trailing unit (Ω, ohm, F, H, V, A, W, Hz, s) is allowed.
-/// Errors: UnreadableValue with the text in `found`.
+/// SI value of a text such as 68u, 4k7, 0R33, R47, 2.2M, 1e-3, 10 kΩ, 470nF, 1,5k. A trailing unit (Ω, ohm, F, H, V, A, W, Hz, s) is
+/// allowed. Errors: UnreadableValue with the text in `found`.
 Result<double> parse_quantity(std::string_view text);
 
 } // namespace ohmo

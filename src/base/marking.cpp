@@ -104,8 +104,10 @@ void digits_code(const std::string& text, std::optional<double> volts, Meanings&
     const MarkingMeaning resistance{scheme, "resistance", value, tolerance, std::nullopt, {}};
     if (code.size() == 4) {
         // On a can with a voltage beside it, plain digits are microfarads.
-        if (volts) out.push_back({MarkingScheme::Capacitor, "capacitance", std::stod(code) * 1e-6, tolerance, volts, {}});
-        else out.push_back(resistance);
+        if (volts)
+            out.push_back({MarkingScheme::Capacitor, "capacitance", std::stod(code) * 1e-6, tolerance, volts, {}});
+        else
+            out.push_back(resistance);
         return;
     }
     const MarkingMeaning capacitance{scheme, "capacitance", value * 1e-12, tolerance, volts, {}};
@@ -136,9 +138,10 @@ void eia96(const std::string& text, Meanings& out) {
 }
 
 void colour_bands(const std::vector<std::string>& words, Meanings& out) {
-    static const std::map<std::string, int> digit = {{"black", 0}, {"brown", 1}, {"red", 2},    {"orange", 3}, {"yellow", 4}, {"green", 5},
-                                                     {"blue", 6},  {"violet", 7}, {"purple", 7}, {"grey", 8},   {"gray", 8},   {"white", 9}};
-    static const std::map<std::string, double> tolerance = {{"brown", .01}, {"red", .02},     {"green", .005}, {"blue", .0025},
+    static const std::map<std::string, int> digit = {{"black", 0},  {"brown", 1}, {"red", 2},  {"orange", 3},
+                                                     {"yellow", 4}, {"green", 5}, {"blue", 6}, {"violet", 7},
+                                                     {"purple", 7}, {"grey", 8},  {"gray", 8}, {"white", 9}};
+    static const std::map<std::string, double> tolerance = {{"brown", .01},   {"red", .02},    {"green", .005}, {"blue", .0025},
                                                             {"violet", .001}, {"grey", .0005}, {"gold", .05},   {"silver", .10}};
     if (words.size() < 3 || words.size() > 6) return;
     const std::size_t figures = words.size() >= 5 ? 3 : 2;
@@ -150,10 +153,14 @@ void colour_bands(const std::vector<std::string>& words, Meanings& out) {
     }
     const std::string& power = words[figures];
     const auto p = digit.find(power);
-    if (power == "gold") value *= 0.1;
-    else if (power == "silver") value *= 0.01;
-    else if (p != digit.end()) value *= std::pow(10.0, p->second);
-    else return;
+    if (power == "gold")
+        value *= 0.1;
+    else if (power == "silver")
+        value *= 0.01;
+    else if (p != digit.end())
+        value *= std::pow(10.0, p->second);
+    else
+        return;
     std::optional<double> spread = 0.20; // no tolerance band
     if (words.size() > figures + 1) {
         const auto t = tolerance.find(words[figures + 1]);
@@ -185,7 +192,13 @@ Result<std::vector<MarkingMeaning>> decode_marking(std::string_view marking) {
         if (text != uppered(text) && text.find_first_of("pnu") == std::string::npos) text = uppered(text);
         letter_code(text, volts, out);
     }
-    if (out.empty()) return Problem{ProblemKind::UnreadableValue, {}, std::string(marking), "4K7, 472, 30C, 104, 2200 16V, T3.15A, yellow-violet-red-gold", 0, false};
+    if (out.empty())
+        return Problem{ProblemKind::UnreadableValue,
+                       {},
+                       std::string(marking),
+                       "4K7, 472, 30C, 104, 2200 16V, T3.15A, yellow-violet-red-gold",
+                       0,
+                       false};
     return out;
 }
 

@@ -39,8 +39,9 @@ void check_pins(const Part& part, const std::string& place, Problems& out) {
 }
 
 void check_numbers(const Part& part, const std::string& place, Problems& out) {
-    const std::pair<const char*, std::optional<double>> fields[] = {{"volts", part.volts}, {"amps", part.amps},   {"watts", part.watts}, {"ohms", part.ohms},
-                                                                    {"henry", part.henry}, {"esr", part.esr}, {"age_years", part.age_years}};
+    const std::pair<const char*, std::optional<double>> fields[] = {
+        {"volts", part.volts}, {"amps", part.amps}, {"watts", part.watts},        {"ohms", part.ohms},
+        {"henry", part.henry}, {"esr", part.esr},   {"age_years", part.age_years}};
     for (const auto& [name, value] : fields)
         if (value && *value < 0) out.push_back(at(ProblemKind::NegativeValue, place + "/" + name, fmt::format("{}", *value)));
     if (part.value.empty()) return;
@@ -159,7 +160,8 @@ Result<Fault> parse_fault(const Board& board, std::string_view text) {
     if (!mode || !mode_applies(kind, *mode)) return at(ProblemKind::UnknownFaultMode, std::string(text), mode_text, joined(known, ", "));
     Fault fault{*part, *mode, place};
     if (kind == PartKind::Bridge && (*mode == FaultMode::Short || *mode == FaultMode::Open || *mode == FaultMode::Leaky)) {
-        if (place.empty()) fault.place = "~1+";
+        if (place.empty())
+            fault.place = "~1+";
         else if (place != "~1+" && place != "~1-" && place != "~2+" && place != "~2-")
             return at(ProblemKind::UnknownPin, std::string(text), place, "~1+, ~1-, ~2+, ~2-");
     } else if (!place.empty() && board.part(*part).net(place) < 0) {
@@ -175,8 +177,8 @@ std::string fault_text(const Board& board, const Fault& fault) {
 }
 
 const std::vector<std::string>& stage_order() {
-    static const std::vector<std::string> order = {"mains-in", "filter", "rectify",  "bulk",     "switch", "control",
-                                                   "barrier",  "rectify-out", "smooth", "feedback", "rails"};
+    static const std::vector<std::string> order = {"mains-in", "filter",      "rectify", "bulk",     "switch", "control",
+                                                   "barrier",  "rectify-out", "smooth",  "feedback", "rails"};
     return order;
 }
 

@@ -6,9 +6,9 @@
 
 namespace ohmo {
 namespace {
-constexpr std::array<std::string_view, 20> kNames = {"open",      "high",         "dry",          "short", "leaky", "reversed",      "low",
-                                                     "ds-short",  "ce-short",     "gate-leak",    "supply-short", "output-short", "dead", "weak",
-                                                     "shorted-turns", "breakdown", "high", "intermittent", "dry-joint", "carbon"};
+constexpr std::array<std::string_view, 20> kNames = {
+    "open",         "high",         "dry",  "short", "leaky",         "reversed",  "low",  "ds-short",     "ce-short",  "gate-leak",
+    "supply-short", "output-short", "dead", "weak",  "shorted-turns", "breakdown", "high", "intermittent", "dry-joint", "carbon"};
 } // namespace
 
 std::string_view mode_name(FaultMode mode) { return kNames[static_cast<std::size_t>(mode)]; }
@@ -30,33 +30,71 @@ std::vector<FaultMode> modes_of(PartKind kind) {
     case K::Lamp:
     case K::Connector:
     case K::Switch:
-    case K::Track: modes = {M::Open, M::High}; break;
-    case K::Fuse: modes = {M::Open, M::High}; break;
-    case K::Varistor: modes = {M::Short, M::Leaky, M::Open}; break;
+    case K::Track:
+        modes = {M::Open, M::High};
+        break;
+    case K::Fuse:
+        modes = {M::Open, M::High};
+        break;
+    case K::Varistor:
+        modes = {M::Short, M::Leaky, M::Open};
+        break;
     case K::Electrolytic:
-    case K::Tantalum: modes = {M::Dry, M::Short, M::Leaky, M::Open, M::Reversed}; break;
-    case K::Ceramic: modes = {M::Short, M::Leaky, M::Open}; break;
+    case K::Tantalum:
+        modes = {M::Dry, M::Short, M::Leaky, M::Open, M::Reversed};
+        break;
+    case K::Ceramic:
+        modes = {M::Short, M::Leaky, M::Open};
+        break;
     case K::Film:
     case K::XCapacitor:
-    case K::YCapacitor: modes = {M::Low, M::Short, M::Leaky, M::Open}; break;
+    case K::YCapacitor:
+        modes = {M::Low, M::Short, M::Leaky, M::Open};
+        break;
     case K::Inductor:
-    case K::Choke: modes = {M::Open, M::High, M::ShortedTurns}; break;
-    case K::Transformer: modes = {M::ShortedTurns, M::Open, M::High, M::Breakdown}; break;
+    case K::Choke:
+        modes = {M::Open, M::High, M::ShortedTurns};
+        break;
+    case K::Transformer:
+        modes = {M::ShortedTurns, M::Open, M::High, M::Breakdown};
+        break;
     case K::Diode:
     case K::Schottky:
     case K::Zener:
-    case K::Bridge: modes = {M::Short, M::Open, M::Leaky}; break;
+    case K::Bridge:
+        modes = {M::Short, M::Open, M::Leaky};
+        break;
     case K::BjtNpn:
-    case K::BjtPnp: modes = {M::CeShort, M::Short, M::Open, M::Leaky, M::GateLeak}; break;
-    case K::Mosfet: modes = {M::DsShort, M::Short, M::GateLeak, M::Open, M::Leaky}; break;
-    case K::Igbt: modes = {M::CeShort, M::Short, M::GateLeak, M::Open, M::Leaky}; break;
-    case K::Controller: modes = {M::Dead, M::OutputShort, M::SupplyShort}; break;
-    case K::IntegratedSwitch: modes = {M::DsShort, M::Dead, M::SupplyShort, M::OutputShort, M::Short}; break;
-    case K::Regulator: modes = {M::Short, M::Low, M::RegulatorHigh, M::Open, M::Dead}; break;
-    case K::ShuntReference: modes = {M::Short, M::Open, M::Weak}; break;
-    case K::Optocoupler: modes = {M::Weak, M::Open, M::Short}; break;
-    case K::Relay: modes = {M::Open, M::High}; break;
-    case K::Load: modes = {M::Short, M::Leaky, M::Open}; break;
+    case K::BjtPnp:
+        modes = {M::CeShort, M::Short, M::Open, M::Leaky, M::GateLeak};
+        break;
+    case K::Mosfet:
+        modes = {M::DsShort, M::Short, M::GateLeak, M::Open, M::Leaky};
+        break;
+    case K::Igbt:
+        modes = {M::CeShort, M::Short, M::GateLeak, M::Open, M::Leaky};
+        break;
+    case K::Controller:
+        modes = {M::Dead, M::OutputShort, M::SupplyShort};
+        break;
+    case K::IntegratedSwitch:
+        modes = {M::DsShort, M::Dead, M::SupplyShort, M::OutputShort, M::Short};
+        break;
+    case K::Regulator:
+        modes = {M::Short, M::Low, M::RegulatorHigh, M::Open, M::Dead};
+        break;
+    case K::ShuntReference:
+        modes = {M::Short, M::Open, M::Weak};
+        break;
+    case K::Optocoupler:
+        modes = {M::Weak, M::Open, M::Short};
+        break;
+    case K::Relay:
+        modes = {M::Open, M::High};
+        break;
+    case K::Load:
+        modes = {M::Short, M::Leaky, M::Open};
+        break;
     }
     modes.push_back(M::Intermittent);
     modes.push_back(M::DryJoint);

@@ -19,10 +19,14 @@ void ratings(const Part& part, Nominal& n) {
         if (unit != 'V' && unit != 'A' && unit != 'W') continue;
         const auto q = parse_quantity(word);
         if (!q) continue;
-        if (unit == 'V' && !n.volts) n.volts = *q;
-        else if (unit == 'V') n.stop_volts = *q;
-        else if (unit == 'A') n.amps = *q;
-        else n.watts = *q;
+        if (unit == 'V' && !n.volts)
+            n.volts = *q;
+        else if (unit == 'V')
+            n.stop_volts = *q;
+        else if (unit == 'A')
+            n.amps = *q;
+        else
+            n.watts = *q;
     }
 }
 
@@ -79,11 +83,16 @@ std::string nominal_text(const Part& part) {
     const auto n = nominal_value(part);
     if (!n) return part.value;
     std::vector<std::string> words;
-    if (part.kind == PartKind::Fuse && !part.value.empty()) words.push_back(part.value);
-    else if (n->farads) words.push_back(format_nominal(*n->farads, "F"));
-    else if (n->ohms && is_resistor_like(part.kind)) words.push_back(format_nominal(*n->ohms, "Ω"));
-    else if (n->henry) words.push_back(format_nominal(*n->henry, "H"));
-    else if (!part.value.empty()) words.push_back(part.value);
+    if (part.kind == PartKind::Fuse && !part.value.empty())
+        words.push_back(part.value);
+    else if (n->farads)
+        words.push_back(format_nominal(*n->farads, "F"));
+    else if (n->ohms && is_resistor_like(part.kind))
+        words.push_back(format_nominal(*n->ohms, "Ω"));
+    else if (n->henry)
+        words.push_back(format_nominal(*n->henry, "H"));
+    else if (!part.value.empty())
+        words.push_back(part.value);
     const bool volts_matter = is_capacitor(part.kind) || part.kind == PartKind::Fuse;
     if (volts_matter && n->volts) words.push_back(format_nominal(*n->volts, "V"));
     return joined(words, " ");

@@ -60,14 +60,18 @@ bool allows_role(PartKind kind, std::string_view role) {
     const auto& info = kind_info(kind);
     if (std::find(info.roles.begin(), info.roles.end(), role) != info.roles.end()) return true;
     switch (kind) {
-    case PartKind::Transformer: return role.size() >= 2 && std::string_view("PAS").find(role[0]) != std::string_view::npos && all_digits(role.substr(1));
+    case PartKind::Transformer:
+        return role.size() >= 2 && std::string_view("PAS").find(role[0]) != std::string_view::npos && all_digits(role.substr(1));
     case PartKind::Connector: {
         if (role.ends_with('\'')) role.remove_suffix(1);
         return all_digits(role);
     }
-    case PartKind::Switch: return all_digits(role);
-    case PartKind::Relay: return role == "C" || role == "NO" || role == "NC";
-    default: return info.rule == PinRule::Function && !role.empty();
+    case PartKind::Switch:
+        return all_digits(role);
+    case PartKind::Relay:
+        return role == "C" || role == "NO" || role == "NC";
+    default:
+        return info.rule == PinRule::Function && !role.empty();
     }
 }
 

@@ -68,10 +68,10 @@ bool allows_role(PartKind kind, std::string_view role);
 
 bool is_capacitor(PartKind kind);
 bool is_wet_or_solid_electrolytic(PartKind kind); ///< polarised capacitors
-bool is_resistor_like(PartKind kind);            ///< resistor, fusible resistor, thermistor
-bool is_diode_like(PartKind kind);               ///< diode, Schottky, Zener
-bool is_switch_device(PartKind kind);            ///< transistor kinds that switch power
-bool is_controller(PartKind kind);               ///< controller or integrated switch
-bool is_safety_part(PartKind kind);              ///< to be replaced like for like: fuse, fusible resistor, X and Y capacitors, varistor
+bool is_resistor_like(PartKind kind);             ///< resistor, fusible resistor, thermistor
+bool is_diode_like(PartKind kind);                ///< diode, Schottky, Zener
+bool is_switch_device(PartKind kind);             ///< transistor kinds that switch power
+bool is_controller(PartKind kind);                ///< controller or integrated switch
+bool is_safety_part(PartKind kind);               ///< to be replaced like for like: fuse, fusible resistor, X and Y capacitors, varistor
 
 } // namespace ohmo

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Method: nodal conductances with every junction's zero-bias conductance stamped in; one Cholesky inverse per island; the junctions' remaining
-// current h(v) = i(v) - g0 v solved by Newton at their ports, v = v0 - Z h(v), over an active set that grows until no inactive junction carries
-// more than 1e-7 of the test current. Junction voltage limiting as in L. W. Nagel, SPICE2, UCB/ERL M520 (1975).
+// Method: nodal conductances with every junction's zero-bias conductance stamped in; one Cholesky inverse per island; the junctions'
+// remaining current h(v) = i(v) - g0 v solved by Newton at their ports, v = v0 - Z h(v), over an active set that grows until no inactive
+// junction carries more than 1e-7 of the test current. Junction voltage limiting as in L. W. Nagel, SPICE2, UCB/ERL M520 (1975).
 // Sensitivities by the adjoint network (S. W. Director and R. A. Rohrer, 1969): the small-signal network is reciprocal here.
 #include "circuit/dc_solver.h"
 
@@ -43,7 +43,8 @@ double limited(const Junction& j, double wanted, double old) {
         const double arg = 1 + (wanted - old) / vt;
         return arg > 0 ? old + vt * std::log(arg) : critical;
     }
-    if (j.bv > 0 && wanted < -j.bv && old - wanted > 3 * kThermalVolts) return std::max(wanted, std::min(old, -j.bv + 0.3) - 3 * kThermalVolts);
+    if (j.bv > 0 && wanted < -j.bv && old - wanted > 3 * kThermalVolts)
+        return std::max(wanted, std::min(old, -j.bv + 0.3) - 3 * kThermalVolts);
     return wanted;
 }
 
@@ -58,7 +59,8 @@ void DcSolver::find_islands() {
     std::vector<int> parent(static_cast<std::size_t>(m_net.nodes));
     std::iota(parent.begin(), parent.end(), 0);
     const auto root = [&](int n) {
-        while (parent[static_cast<std::size_t>(n)] != n) n = parent[static_cast<std::size_t>(n)] = parent[static_cast<std::size_t>(parent[static_cast<std::size_t>(n)])];
+        while (parent[static_cast<std::size_t>(n)] != n)
+            n = parent[static_cast<std::size_t>(n)] = parent[static_cast<std::size_t>(parent[static_cast<std::size_t>(n)])];
         return n;
     };
     const auto join = [&](int a, int b) { parent[static_cast<std::size_t>(root(a))] = root(b); };
@@ -92,7 +94,8 @@ void DcSolver::find_islands() {
         if (auto* i = home(m_net.capacitors[k].a, m_net.capacitors[k].b)) i->capacitors.push_back(static_cast<int>(k));
     for (std::size_t c = 0; c < m_net.cores.size(); ++c)
         for (std::size_t w = 0; w < m_net.cores[c].windings.size(); ++w)
-            if (auto* i = home(m_net.cores[c].windings[w].a, m_net.cores[c].windings[w].b)) i->windings.emplace_back(static_cast<int>(c), static_cast<int>(w));
+            if (auto* i = home(m_net.cores[c].windings[w].a, m_net.cores[c].windings[w].b))
+                i->windings.emplace_back(static_cast<int>(c), static_cast<int>(w));
 }
 
 void DcSolver::factor(Island& island) const {
@@ -105,7 +108,9 @@ void DcSolver::factor(Island& island) const {
         g(i, k) -= siemens;
         g(k, i) -= siemens;
     };
-    for (int k : island.resistors) stamp(m_net.resistors[static_cast<std::size_t>(k)].a, m_net.resistors[static_cast<std::size_t>(k)].b, 1 / m_net.resistors[static_cast<std::size_t>(k)].ohms);
+    for (int k : island.resistors)
+        stamp(m_net.resistors[static_cast<std::size_t>(k)].a, m_net.resistors[static_cast<std::size_t>(k)].b,
+              1 / m_net.resistors[static_cast<std::size_t>(k)].ohms);
     for (auto [c, w] : island.windings) {
         const auto& wind = m_net.cores[static_cast<std::size_t>(c)].windings[static_cast<std::size_t>(w)];
         if (wind.a != wind.b) stamp(wind.a, wind.b, 1 / std::max(wind.ohms, 1e-3));
@@ -131,7 +136,9 @@ DcPoint DcSolver::solve(int from, int to, double amps) const {
         const auto& j = m_net.junctions[static_cast<std::size_t>(island.junctions[static_cast<std::size_t>(k)])];
         return m_row[static_cast<std::size_t>(anode ? j.anode : j.cathode)];
     };
-    const auto junction = [&](Eigen::Index k) -> const Junction& { return m_net.junctions[static_cast<std::size_t>(island.junctions[static_cast<std::size_t>(k)])]; };
+    const auto junction = [&](Eigen::Index k) -> const Junction& {
+        return m_net.junctions[static_cast<std::size_t>(island.junctions[static_cast<std::size_t>(k)])];
+    };
 
     Eigen::VectorXd v0(count), v(count);
     for (Eigen::Index k = 0; k < count; ++k) v0[k] = amps * (unit[row(k, true)] - unit[row(k, false)]);
@@ -148,7 +155,10 @@ DcPoint DcSolver::solve(int from, int to, double amps) const {
             }
         return active.size() > before;
     };
-    const auto transfer = [&](Eigen::Index a, Eigen::Index b) { return z(row(a, true), row(b, true)) - z(row(a, true), row(b, false)) - z(row(a, false), row(b, true)) + z(row(a, false), row(b, false)); };
+    const auto transfer = [&](Eigen::Index a, Eigen::Index b) {
+        return z(row(a, true), row(b, true)) - z(row(a, true), row(b, false)) - z(row(a, false), row(b, true)) +
+               z(row(a, false), row(b, false));
+    };
 
     DcPoint point;
     Eigen::VectorXd h; // excess currents of the active junctions
@@ -160,7 +170,8 @@ DcPoint DcSolver::solve(int from, int to, double amps) const {
             const auto& j = junction(active[static_cast<std::size_t>(i)]);
             base[i] = v0[active[static_cast<std::size_t>(i)]];
             va[i] = std::clamp(v[active[static_cast<std::size_t>(i)]], j.bv > 0 ? -j.bv : -1e4, 0.3);
-            for (Eigen::Index k = 0; k < n; ++k) zz(i, k) = transfer(active[static_cast<std::size_t>(i)], active[static_cast<std::size_t>(k)]);
+            for (Eigen::Index k = 0; k < n; ++k)
+                zz(i, k) = transfer(active[static_cast<std::size_t>(i)], active[static_cast<std::size_t>(k)]);
         }
         bool settled = false;
         h.resize(n);
@@ -206,7 +217,9 @@ DcPoint DcSolver::solve(int from, int to, double amps) const {
         }
         for (Eigen::Index i = 0; i < n; ++i)
             for (Eigen::Index k = 0; k < n; ++k)
-                port(i, k) += (columns(row(active[static_cast<std::size_t>(i)], true), k) - columns(row(active[static_cast<std::size_t>(i)], false), k)) * slope[k];
+                port(i, k) += (columns(row(active[static_cast<std::size_t>(i)], true), k) -
+                               columns(row(active[static_cast<std::size_t>(i)], false), k)) *
+                              slope[k];
         const Eigen::VectorXd dv = port.partialPivLu().solve(drive);
         volts -= columns * h;
         response -= columns * slope.cwiseProduct(dv);
@@ -214,7 +227,9 @@ DcPoint DcSolver::solve(int from, int to, double amps) const {
     point.volts = volts[f] - volts[t];
     const double scale = std::max(std::fabs(point.volts), 1e-12);
     double variance = 0;
-    const auto across = [&](const Eigen::VectorXd& x, int a, int b) { return x[m_row[static_cast<std::size_t>(a)]] - x[m_row[static_cast<std::size_t>(b)]]; };
+    const auto across = [&](const Eigen::VectorXd& x, int a, int b) {
+        return x[m_row[static_cast<std::size_t>(a)]] - x[m_row[static_cast<std::size_t>(b)]];
+    };
     const auto add = [&](int a, int b, double siemens, double sigma) {
         const double s = siemens * across(volts, a, b) * across(response, a, b) * sigma / scale;
         variance += s * s;

@@ -11,8 +11,8 @@ namespace ohmo {
 
 /// Operating point of the board with one test current flowing in at one net and out at another.
 struct DcPoint {
-    double volts = 0;          ///< across the leads
-    double ln_sigma = 0;       ///< spread of ln(volts) from part tolerances
+    double volts = 0;            ///< across the leads
+    double ln_sigma = 0;         ///< spread of ln(volts) from part tolerances
     std::vector<int> conducting; ///< parts whose junctions carry a noticeable share
     double slowest_seconds = 0;  ///< longest charging time constant that the leads see
     bool converged = true;
@@ -38,7 +38,7 @@ private:
         std::vector<int> junctions; ///< indices into m_net.junctions
         std::vector<int> resistors, capacitors;
         std::vector<std::pair<int, int>> windings; ///< core, winding
-        Eigen::MatrixXd inverse;    ///< node by node, reference node last and zero
+        Eigen::MatrixXd inverse;                   ///< node by node, reference node last and zero
     };
     void find_islands();
     void factor(Island& island) const;

@@ -71,7 +71,9 @@ LampPoints lamp_points(const Lamp& lamp, double volts_ac, double watts) {
     return out;
 }
 
-double decay_seconds(double from_volts, double to_volts, double tau) { return from_volts <= to_volts ? 0.0 : tau * std::log(from_volts / to_volts); }
+double decay_seconds(double from_volts, double to_volts, double tau) {
+    return from_volts <= to_volts ? 0.0 : tau * std::log(from_volts / to_volts);
+}
 double tau_from_readings(double volts1, double volts2, double seconds) { return seconds / std::log(volts1 / volts2); }
 double stored_joules(double farads, double volts) { return 0.5 * farads * volts * volts; }
 

@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Unpowered models of every kind of part and the electrical effect of every fault mode.
-// Junction parameters are typical of their class (no maker's figures): silicon power rectifier 5 nA, n 1.9 (0.6 V at 1 mA); Schottky 1 uA per
-// rated ampere, n 1.05; body diode and protection junctions near 0.5 and 0.65 V at 1 mA. Winding and contact resistances where the board gives
-// none are common practice, no source. Fault severities are medians with wide log-normal spreads (shorts: 0.3 ohm, ln sigma 1).
+// Junction parameters are typical of their class (no maker's figures): silicon power rectifier 5 nA, n 1.9 (0.6 V at 1 mA); Schottky 1 uA
+// per rated ampere, n 1.05; body diode and protection junctions near 0.5 and 0.65 V at 1 mA. Winding and contact resistances where the
+// board gives none are common practice, no source. Fault severities are medians with wide log-normal spreads (shorts: 0.3 ohm, ln sigma 1).
 #include "circuit/netlist.h"
 
 #include "board/nominal.h"
@@ -20,7 +20,8 @@ constexpr double kDryCapacitance = 0.3, kDryEsrFactor = 25;
 
 class Expander {
 public:
-    Expander(const Board& board, const BoardState& state, std::span<const Fault> faults) : m_board(board), m_state(state), m_faults(faults) {
+    Expander(const Board& board, const BoardState& state, std::span<const Fault> faults)
+        : m_board(board), m_state(state), m_faults(faults) {
         m_net.nodes = static_cast<int>(board.nets.size());
     }
 
@@ -46,7 +47,8 @@ private:
     int node(std::string_view role) {
         const NetId net = m_part->net(role);
         if (net < 0 || !has(FaultMode::DryJoint)) return net;
-        const bool mine = has(FaultMode::DryJoint, role) || (has(FaultMode::DryJoint) && role == m_part->pins.front().role && no_joint_place());
+        const bool mine =
+            has(FaultMode::DryJoint, role) || (has(FaultMode::DryJoint) && role == m_part->pins.front().role && no_joint_place());
         if (!mine) return net;
         const int leg = m_net.nodes++;
         m_net.resistors.push_back({net, leg, kOpenOhms, 0.1, m_index});
@@ -71,9 +73,12 @@ private:
 
     // A two-ended conductor: resistor, fuse, contact, track.
     void conductor(int a, int b, double ohms, double ln_sigma) {
-        if (has(FaultMode::Open)) resistor(a, b, kOpenOhms, 0.1);
-        else if (has(FaultMode::High)) resistor(a, b, std::max(ohms, 0.05) * kHighFactor, kHighSigma);
-        else resistor(a, b, ohms, ln_sigma);
+        if (has(FaultMode::Open))
+            resistor(a, b, kOpenOhms, 0.1);
+        else if (has(FaultMode::High))
+            resistor(a, b, std::max(ohms, 0.05) * kHighFactor, kHighSigma);
+        else
+            resistor(a, b, ohms, ln_sigma);
     }
 
     void add_part() {
@@ -82,32 +87,48 @@ private:
         if (is_diode_like(kind)) return diode();
         switch (kind) {
         case PartKind::Resistor:
-        case PartKind::FusibleResistor: return conductor(node("1"), node("2"), m_nominal.ohms.value_or(10e3), spread(m_nominal.ohms ? 0.025 : 2.0));
-        case PartKind::Thermistor: return conductor(node("1"), node("2"), m_nominal.ohms.value_or(5), spread(0.12));
-        case PartKind::Fuse: return conductor(node("1"), node("2"), 0.1 / m_nominal.amps.value_or(2), 0.4);
-        case PartKind::Lamp: return conductor(node("1"), node("2"), m_nominal.ohms.value_or(80), 0.4);
-        case PartKind::Track: return conductor(node("1"), node("2"), m_nominal.ohms.value_or(0.01), 0.5);
-        case PartKind::Varistor: return shunt(node("1"), node("2"));
+        case PartKind::FusibleResistor:
+            return conductor(node("1"), node("2"), m_nominal.ohms.value_or(10e3), spread(m_nominal.ohms ? 0.025 : 2.0));
+        case PartKind::Thermistor:
+            return conductor(node("1"), node("2"), m_nominal.ohms.value_or(5), spread(0.12));
+        case PartKind::Fuse:
+            return conductor(node("1"), node("2"), 0.1 / m_nominal.amps.value_or(2), 0.4);
+        case PartKind::Lamp:
+            return conductor(node("1"), node("2"), m_nominal.ohms.value_or(80), 0.4);
+        case PartKind::Track:
+            return conductor(node("1"), node("2"), m_nominal.ohms.value_or(0.01), 0.5);
+        case PartKind::Varistor:
+            return shunt(node("1"), node("2"));
         case PartKind::Load:
             if (!has(FaultMode::Open)) resistor(node("1"), node("2"), m_nominal.ohms.value_or(2000), m_nominal.ohms ? 0.15 : 1.0);
             return shunt(node("1"), node("2"));
         case PartKind::Connector:
-        case PartKind::Switch: return contacts();
-        case PartKind::Relay: return conductor(node("1"), node("2"), m_nominal.ohms.value_or(300), 0.3);
+        case PartKind::Switch:
+            return contacts();
+        case PartKind::Relay:
+            return conductor(node("1"), node("2"), m_nominal.ohms.value_or(300), 0.3);
         case PartKind::Inductor:
         case PartKind::Choke:
-        case PartKind::Transformer: return windings();
-        case PartKind::Bridge: return bridge();
+        case PartKind::Transformer:
+            return windings();
+        case PartKind::Bridge:
+            return bridge();
         case PartKind::Mosfet:
-        case PartKind::Igbt: return mosfet();
+        case PartKind::Igbt:
+            return mosfet();
         case PartKind::BjtNpn:
-        case PartKind::BjtPnp: return bipolar();
+        case PartKind::BjtPnp:
+            return bipolar();
         case PartKind::Controller:
         case PartKind::IntegratedSwitch:
-        case PartKind::Regulator: return integrated();
-        case PartKind::ShuntReference: return reference();
-        case PartKind::Optocoupler: return optocoupler();
-        default: return;
+        case PartKind::Regulator:
+            return integrated();
+        case PartKind::ShuntReference:
+            return reference();
+        case PartKind::Optocoupler:
+            return optocoupler();
+        default:
+            return;
         }
     }
 
@@ -125,9 +146,12 @@ private:
         const bool wet = m_part->kind == PartKind::Electrolytic;
         // Typical ESR at 100 kHz: about 25 mohm for 1000 uF low-impedance cans, 2.5 times that above 100 V (common practice, no source).
         double esr = 0.02;
-        if (m_part->esr) esr = *m_part->esr;
-        else if (wet) esr = std::clamp(0.025 * std::pow(1e-3 / farads, 0.6) * (m_nominal.volts.value_or(35) > 100 ? 2.5 : 1), 0.01, 3.0);
-        else if (m_part->kind == PartKind::Tantalum) esr = 0.1;
+        if (m_part->esr)
+            esr = *m_part->esr;
+        else if (wet)
+            esr = std::clamp(0.025 * std::pow(1e-3 / farads, 0.6) * (m_nominal.volts.value_or(35) > 100 ? 2.5 : 1), 0.01, 3.0);
+        else if (m_part->kind == PartKind::Tantalum)
+            esr = 0.1;
         double esr_sigma = 0.35, c_sigma = spread(wet ? 0.15 : 0.08);
         if (has(FaultMode::Dry)) {
             farads *= kDryCapacitance;
@@ -143,7 +167,8 @@ private:
             farads *= 1e-6;
             esr = 1e5;
         }
-        // At a meter's volt or so a formed electrolytic leaks far below its rating: megohms, falling with capacitance (common practice, no source).
+        // At a meter's volt or so a formed electrolytic leaks far below its rating: megohms, falling with capacitance (common practice, no
+        // source).
         const double leak = is_wet_or_solid_electrolytic(m_part->kind) ? 2e3 / marked_farads : kOpenOhms;
         resistor(a, b, leak, 0.8);
         shunt(a, b);
@@ -155,10 +180,14 @@ private:
         const int a = node("A"), k = node("K");
         shunt(a, k);
         if (has(FaultMode::Open)) return;
-        if (m_nominal.led) junction(a, k, 1e-18, 1.9);
-        else if (m_part->kind == PartKind::Schottky) junction(a, k, 1e-6 * m_nominal.amps.value_or(3), 1.05);
-        else if (m_part->kind == PartKind::Zener) junction(a, k, 1e-12, 1.15, m_nominal.volts.value_or(12));
-        else junction(a, k, 5e-9, 1.9);
+        if (m_nominal.led)
+            junction(a, k, 1e-18, 1.9);
+        else if (m_part->kind == PartKind::Schottky)
+            junction(a, k, 1e-6 * m_nominal.amps.value_or(3), 1.05);
+        else if (m_part->kind == PartKind::Zener)
+            junction(a, k, 1e-12, 1.15, m_nominal.volts.value_or(12));
+        else
+            junction(a, k, 5e-9, 1.9);
     }
 
     void contacts() {
@@ -181,7 +210,8 @@ private:
             if (reference_turns == 0) reference_turns = n;
             const double ratio = reference_turns > 0 && n > 0 ? n / reference_turns : 1.0;
             const auto given = m_part->winding_ohms.find(name);
-            double ohms = given != m_part->winding_ohms.end() ? given->second : m_nominal.ohms.value_or(m_part->kind == PartKind::Inductor ? 0.05 : 0.4);
+            double ohms = given != m_part->winding_ohms.end() ? given->second
+                                                              : m_nominal.ohms.value_or(m_part->kind == PartKind::Inductor ? 0.05 : 0.4);
             double l = henry * ratio * ratio;
             const bool first = p == pairs.front().first;
             if (first && has(FaultMode::Open)) ohms = kOpenOhms;
@@ -248,7 +278,8 @@ private:
         }
         resistor(vcc, gnd, 3e6, 1.0);
         if (has(FaultMode::SupplyShort)) resistor(vcc, gnd, 8, 1.2);
-        if (has(FaultMode::OutputShort) || (!sw && has(FaultMode::Short))) resistor(out, m_part->kind == PartKind::Regulator ? vcc : gnd, 10, 1.2);
+        if (has(FaultMode::OutputShort) || (!sw && has(FaultMode::Short)))
+            resistor(out, m_part->kind == PartKind::Regulator ? vcc : gnd, 10, 1.2);
         if (sw && (has(FaultMode::DsShort) || has(FaultMode::Short))) short_between(out, gnd);
         if (sw && has(FaultMode::Short)) resistor(vcc, gnd, 8, 1.2);
     }
@@ -289,9 +320,12 @@ bool changes_dc(const Board& board, const Fault& fault) {
     case FaultMode::Dry:
     case FaultMode::Low:
     case FaultMode::RegulatorHigh:
-    case FaultMode::ShortedTurns: return false;
-    case FaultMode::Open: return !is_capacitor(board.part(fault.part).kind) && board.part(fault.part).kind != PartKind::Varistor;
-    default: return true;
+    case FaultMode::ShortedTurns:
+        return false;
+    case FaultMode::Open:
+        return !is_capacitor(board.part(fault.part).kind) && board.part(fault.part).kind != PartKind::Varistor;
+    default:
+        return true;
     }
 }
 

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Ohmmeter: a current source with an open-circuit voltage; the lowest range that holds the reading shows it. Near a range boundary the meter may
-// settle on either range, so the neighbour's value is given as an alternate where junctions make the two differ.
+// Ohmmeter: a current source with an open-circuit voltage; the lowest range that holds the reading shows it. Near a range boundary the
+// meter may settle on either range, so the neighbour's value is given as an alternate where junctions make the two differ.
 #include "circuit/meter.h"
 
 #include <cmath>

@@ -23,7 +23,7 @@ struct MeterProfile {
     double diode_amps = 1e-3, diode_volts = 3;
     double farads_hertz = 120;
     double esr_hertz = 1e5;
-    double esr_over = 100;        ///< ohm
+    double esr_over = 100; ///< ohm
     double continuity_ohms = 40;
     double leads = 0; ///< ohm that are not nulled
 };
@@ -33,11 +33,11 @@ enum class Quantity { Ohms, Diode, Continuity, Farads, Esr };
 /// What a meter would show, with its spread.
 struct MeterReading {
     double value = 0;
-    double ln_sigma = 0;              ///< spread of ln(value); for diode mode use sigma() below
-    bool over = false;                ///< out of range
-    bool rising = false;              ///< takes more than two seconds to settle
-    std::optional<double> alternate;  ///< value on the next range, when the meter may settle on either
-    std::vector<int> conducting;      ///< parts whose junctions carry current
+    double ln_sigma = 0;             ///< spread of ln(value); for diode mode use sigma() below
+    bool over = false;               ///< out of range
+    bool rising = false;             ///< takes more than two seconds to settle
+    std::optional<double> alternate; ///< value on the next range, when the meter may settle on either
+    std::vector<int> conducting;     ///< parts whose junctions carry current
     bool converged = true;
     double sigma() const { return value * ln_sigma; }
 };

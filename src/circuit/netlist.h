@@ -9,9 +9,9 @@
 
 namespace ohmo {
 
-inline constexpr double kOpenOhms = 1e9;        ///< an open element; 1e12 already costs one per cent of accuracy
+inline constexpr double kOpenOhms = 1e9;           ///< an open element; 1e12 already costs one per cent of accuracy
 inline constexpr double kThermalVolts = 0.0258649; ///< kT/q at 27 degC
-inline constexpr double kJunctionLeak = 1e-9;    ///< siemens beside every junction
+inline constexpr double kJunctionLeak = 1e-9;      ///< siemens beside every junction
 
 /// What the technician has done to the board: parts out of circuit and connectors pulled.
 struct BoardState {

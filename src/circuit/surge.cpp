@@ -1,11 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Method: nodal analysis of the galvanic island of the bulk capacitor, backward Euler with growing steps, junctions piecewise linear (0.8 V and
-// 30 mohm on, 1e8 ohm off, Zeners at their voltage), windings at 3 % of their inductance because the core saturates at once. A part that opens
-// under current holds an arc of 25 V until the current falls below 1 A; fuses quench.
-// Limits: melting I2t of fuses 15 In^2 (time-lag) or 2 In^2 s (quick); resistor pulses 0.25 J per rated watt, fusible 0.12; rectifiers
-// IFSM^2 x 5 ms (data-sheet convention for a 10 ms half sine) with IFSM = 30 times the rated current; gates 45 V; logic pins 0.5 A; electrolytics
-// 1.25 times rated volts. Apart from the rectifier convention: common practice, no source, hence the wide spreads.
-// Fails when the board has no bulk capacitor. Not a start-up or switching model: every healthy switch is off.
+// Method: nodal analysis of the galvanic island of the bulk capacitor, backward Euler with growing steps, junctions piecewise linear (0.8 V
+// and 30 mohm on, 1e8 ohm off, Zeners at their voltage), windings at 3 % of their inductance because the core saturates at once. A part
+// that opens under current holds an arc of 25 V until the current falls below 1 A; fuses quench. Limits: melting I2t of fuses 15 In^2
+// (time-lag) or 2 In^2 s (quick); resistor pulses 0.25 J per rated watt, fusible 0.12; rectifiers IFSM^2 x 5 ms (data-sheet convention for
+// a 10 ms half sine) with IFSM = 30 times the rated current; gates 45 V; logic pins 0.5 A; electrolytics 1.25 times rated volts. Apart from
+// the rectifier convention: common practice, no source, hence the wide spreads. Fails when the board has no bulk capacitor. Not a start-up
+// or switching model: every healthy switch is off.
 #include "circuit/surge.h"
 
 #include "board/nominal.h"
@@ -35,8 +35,9 @@ struct Run {
     std::map<int, double> arc_ohms;  // part -> present arc resistance
     int mains_a = -1, mains_b = -1;
     Eigen::VectorXd volts;
-    Eigen::LLT<Eigen::MatrixXd> factor; // of the conductances; they change with the step, a junction's state, an arc or a part, not at every step
-    double factored_dt = -1;            // step the factor belongs to; -1: stale
+    Eigen::LLT<Eigen::MatrixXd>
+        factor;              // of the conductances; they change with the step, a junction's state, an arc or a part, not at every step
+    double factored_dt = -1; // step the factor belongs to; -1: stale
 
     double at(int node) const { return row[static_cast<std::size_t>(node)] >= 0 ? volts[row[static_cast<std::size_t>(node)]] : 0.0; }
     bool inside(int node) const { return row[static_cast<std::size_t>(node)] != -1; }
@@ -221,7 +222,9 @@ public:
     }
 
     void record(const Run& run, std::span<const Fault> faults, double dt, double now) {
-        const auto broken = [&](int part) { return std::any_of(faults.begin(), faults.end(), [&](const Fault& f) { return f.part == part; }); };
+        const auto broken = [&](int part) {
+            return std::any_of(faults.begin(), faults.end(), [&](const Fault& f) { return f.part == part; });
+        };
         for (std::size_t k = 0; k < run.net.resistors.size(); ++k) {
             const auto& r = run.net.resistors[k];
             if (broken(r.part)) continue;
@@ -232,13 +235,23 @@ public:
             const double amps = nominal.amps.value_or(2);
             switch (part.kind) {
             case PartKind::Fuse:
-                add({r.part, FaultMode::Open, {}}, StressKind::FuseI2t, i * i * dt, (nominal.characteristic == "quick-acting" ? 2 : 15) * amps * amps, 0.35, now);
+                add({r.part, FaultMode::Open, {}}, StressKind::FuseI2t, i * i * dt,
+                    (nominal.characteristic == "quick-acting" ? 2 : 15) * amps * amps, 0.35, now);
                 break;
-            case PartKind::Resistor: add({r.part, FaultMode::Open, {}}, StressKind::PulseEnergy, i * i * r.ohms * dt, 0.25 * watts, 0.6, now); break;
-            case PartKind::FusibleResistor: add({r.part, FaultMode::Open, {}}, StressKind::PulseEnergy, i * i * r.ohms * dt, 0.12 * watts, 0.4, now); break;
-            case PartKind::Thermistor: add({r.part, FaultMode::Open, {}}, StressKind::PulseEnergy, i * i * r.ohms * dt, 10 * amps, 0.5, now); break;
-            case PartKind::Track: add({r.part, FaultMode::Open, {}}, StressKind::FuseI2t, i * i * dt, 400, 0.7, now); break;
-            default: break;
+            case PartKind::Resistor:
+                add({r.part, FaultMode::Open, {}}, StressKind::PulseEnergy, i * i * r.ohms * dt, 0.25 * watts, 0.6, now);
+                break;
+            case PartKind::FusibleResistor:
+                add({r.part, FaultMode::Open, {}}, StressKind::PulseEnergy, i * i * r.ohms * dt, 0.12 * watts, 0.4, now);
+                break;
+            case PartKind::Thermistor:
+                add({r.part, FaultMode::Open, {}}, StressKind::PulseEnergy, i * i * r.ohms * dt, 10 * amps, 0.5, now);
+                break;
+            case PartKind::Track:
+                add({r.part, FaultMode::Open, {}}, StressKind::FuseI2t, i * i * dt, 400, 0.7, now);
+                break;
+            default:
+                break;
             }
         }
         for (std::size_t k = 0; k < run.net.junctions.size(); ++k) {
@@ -252,15 +265,18 @@ public:
             if (broken(c.part) || !run.inside(c.a)) continue;
             const auto& part = m_board.part(c.part);
             const double v = std::fabs(run.at(c.a) - run.at(c.b));
-            if (part.kind == PartKind::Mosfet || part.kind == PartKind::Igbt) peak({c.part, FaultMode::Short, {}}, StressKind::GateVolts, v, 45, 0.25, now);
-            else if (is_wet_or_solid_electrolytic(part.kind) && part.volts) peak({c.part, FaultMode::Short, {}}, StressKind::CapacitorVolts, v, 1.25 * *part.volts, 0.08, now);
+            if (part.kind == PartKind::Mosfet || part.kind == PartKind::Igbt)
+                peak({c.part, FaultMode::Short, {}}, StressKind::GateVolts, v, 45, 0.25, now);
+            else if (is_wet_or_solid_electrolytic(part.kind) && part.volts)
+                peak({c.part, FaultMode::Short, {}}, StressKind::CapacitorVolts, v, 1.25 * *part.volts, 0.08, now);
         }
         // A switch whose drain-source path is already short can still lose its gate.
         for (const auto& f : faults) {
             if (f.mode != FaultMode::DsShort) continue;
             const auto& part = m_board.part(f.part);
             const int g = part.net("G"), s = part.net("S");
-            if (g >= 0 && s >= 0 && run.inside(g) && run.inside(s)) peak({f.part, FaultMode::Short, {}}, StressKind::GateVolts, std::fabs(run.at(g) - run.at(s)), 45, 0.25, now);
+            if (g >= 0 && s >= 0 && run.inside(g) && run.inside(s))
+                peak({f.part, FaultMode::Short, {}}, StressKind::GateVolts, std::fabs(run.at(g) - run.at(s)), 45, 0.25, now);
         }
     }
 
@@ -279,7 +295,8 @@ private:
             for (const auto& pin : part.pins) {
                 if (pin.id != j.anode && pin.id != j.cathode) continue;
                 if (pin.role == "DRV" || pin.role == "OUT") mode = FaultMode::OutputShort;
-                if (pin.role == "VCC" && mode == FaultMode::Dead && (part.net("GND") == j.anode || part.net("GND") == j.cathode)) mode = FaultMode::SupplyShort;
+                if (pin.role == "VCC" && mode == FaultMode::Dead && (part.net("GND") == j.anode || part.net("GND") == j.cathode))
+                    mode = FaultMode::SupplyShort;
             }
             peak({j.part, mode, {}}, StressKind::PinCurrent, std::fabs(i), 0.5, 0.7, now);
             return;
@@ -295,7 +312,8 @@ private:
         } else if (part.kind == PartKind::Bridge) {
             std::string leg;
             for (const auto& pin : part.pins)
-                if (pin.role.starts_with("~") && (pin.id == j.anode || pin.id == j.cathode)) leg = pin.role + (part.net("+") == j.cathode ? "+" : "-");
+                if (pin.role.starts_with("~") && (pin.id == j.anode || pin.id == j.cathode))
+                    leg = pin.role + (part.net("+") == j.cathode ? "+" : "-");
             add({j.part, FaultMode::Short, leg}, StressKind::SurgeI2t, i * i * dt, limit, 0.5, now);
         }
     }
@@ -314,7 +332,9 @@ private:
         auto& s = entry(fault, kind, limit, sigma);
         note(s, s.value + more, now);
     }
-    void peak(const Fault& fault, StressKind kind, double value, double limit, double sigma, double now) { note(entry(fault, kind, limit, sigma), value, now); }
+    void peak(const Fault& fault, StressKind kind, double value, double limit, double sigma, double now) {
+        note(entry(fault, kind, limit, sigma), value, now);
+    }
 
     const Nominal& nominal_of(int part) const { return m_nominal[static_cast<std::size_t>(part)]; }
 
@@ -334,8 +354,8 @@ std::vector<int> bulk_capacitors(const Board& board) {
     return out;
 }
 
-Result<SurgeResult> run_surge(const Board& board, std::span<const Fault> initial, std::span<const SurgeEvent> events, const SurgeOptions& options,
-                              const CancelToken& cancel) {
+Result<SurgeResult> run_surge(const Board& board, std::span<const Fault> initial, std::span<const SurgeEvent> events,
+                              const SurgeOptions& options, const CancelToken& cancel) {
     const auto bulk = bulk_capacitors(board);
     if (bulk.empty() || !board.mains) return failed("no bulk capacitor on mains");
     const int reference = board.part(bulk.front()).net("-");
@@ -348,9 +368,12 @@ Result<SurgeResult> run_surge(const Board& board, std::span<const Fault> initial
     rebuild(run, faults, reference);
     for (std::size_t k = 0; k < run.net.capacitors.size(); ++k) {
         const int part = run.net.capacitors[k].part;
-        if (std::find(bulk.begin(), bulk.end(), part) != bulk.end()) run.cap_volts[k] = crest - 1.8; // capacitors in series (doublers) would share this
-        else if (board.part(part).stage == "bulk") run.cap_volts[k] = crest - 1.8;
-        else if (board.part(part).stage == "control" && is_wet_or_solid_electrolytic(board.part(part).kind)) run.cap_volts[k] = 13;
+        if (std::find(bulk.begin(), bulk.end(), part) != bulk.end())
+            run.cap_volts[k] = crest - 1.8; // capacitors in series (doublers) would share this
+        else if (board.part(part).stage == "bulk")
+            run.cap_volts[k] = crest - 1.8;
+        else if (board.part(part).stage == "control" && is_wet_or_solid_electrolytic(board.part(part).kind))
+            run.cap_volts[k] = 13;
     }
 
     SurgeResult result;

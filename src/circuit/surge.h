@@ -16,8 +16,8 @@ enum class StressKind { FuseI2t, PulseEnergy, SurgeI2t, GateVolts, PinCurrent, C
 struct Stress {
     Fault becomes;
     StressKind kind = StressKind::PulseEnergy;
-    double value = 0;    ///< A²s, J, V or A by kind
-    double limit = 1;    ///< median of the same unit
+    double value = 0; ///< A²s, J, V or A by kind
+    double limit = 1; ///< median of the same unit
     double sigma_ln = .5;
     double reached_at = 0; ///< seconds; when the limit was passed, else when the value stopped growing
     double ratio() const { return value / limit; }
@@ -29,7 +29,7 @@ struct SurgeEvent {
 };
 
 struct SurgeOptions {
-    double seconds = 0.02;   ///< length of the run
+    double seconds = 0.02;                         ///< length of the run
     double first_step = 2e-7, longest_step = 2e-4; ///< seconds; the step doubles after steps_a_level steps
     int steps_a_level = 5;
     double mains_ohms = 0.4; ///< wall and wiring
@@ -37,15 +37,15 @@ struct SurgeOptions {
 };
 
 struct SurgeResult {
-    std::vector<Stress> stresses;   ///< parts that had no fault and took more than a hundredth of their limit
+    std::vector<Stress> stresses; ///< parts that had no fault and took more than a hundredth of their limit
     double bulk_joules_dumped = 0;
-    double peak_amps = 0;           ///< through the bulk capacitor
+    double peak_amps = 0; ///< through the bulk capacitor
 };
 
 /// Runs the board with `faults` present from the start and `events` happening on the way.
 /// Errors: SolveFailed (no bulk capacitor, or a singular network), Cancelled.
-Result<SurgeResult> run_surge(const Board& board, std::span<const Fault> faults, std::span<const SurgeEvent> events, const SurgeOptions& options,
-                              const CancelToken& cancel);
+Result<SurgeResult> run_surge(const Board& board, std::span<const Fault> faults, std::span<const SurgeEvent> events,
+                              const SurgeOptions& options, const CancelToken& cancel);
 
 /// The bulk capacitors: electrolytics of stage "bulk". Empty on boards without.
 std::vector<int> bulk_capacitors(const Board& board);

@@ -5,12 +5,12 @@
 namespace ohmo::cli {
 
 void add_assess(CLI::App& app, Context& context) {
-    auto* command = app.add_subcommand("assess", "rank and next in one answer");
+    Command command(app, "assess", "rank and next in one answer");
     auto path = std::make_shared<std::string>();
     auto json = std::make_shared<bool>(false);
-    command->add_option("JOB", *path)->required();
-    command->add_flag("--json", *json);
-    command->callback([&context, path, json] {
+    command.required("JOB", *path);
+    command.flag("--json", *json);
+    command.run([&context, path, json] {
         const auto a = context.analyse(*path, *json);
         if (!a) return;
         if (*json) {

@@ -5,18 +5,18 @@
 namespace ohmo::cli {
 
 void add_check(CLI::App& app, Context& context) {
-    auto* command = app.add_subcommand("check", "Validates a job");
+    Command command(app, "check", "Validates a job");
     auto path = std::make_shared<std::string>();
     auto json = std::make_shared<bool>(false);
-    command->add_option("JOB", *path)->required();
-    command->add_flag("--json", *json);
-    command->callback([&context, path, json] {
+    command.required("JOB", *path);
+    command.flag("--json", *json);
+    command.run([&context, path, json] {
         const auto loaded = context.load(*path, *json);
         if (!loaded) return;
         context.fail(loaded->warnings, *json);
         if (!*json)
-            context.out << *path << ": no errors, " << loaded->warnings.size() << " warnings, " << loaded->job.board.parts.size() << " parts, " << loaded->job.journal.size()
-                        << " entries\n";
+            context.out << *path << ": no errors, " << loaded->warnings.size() << " warnings, " << loaded->job.board.parts.size()
+                        << " parts, " << loaded->job.journal.size() << " entries\n";
     });
 }
 

@@ -5,19 +5,26 @@
 #include "report/answers.h"
 #include "report/wording.h"
 
+#include <CLI/CLI.hpp>
+
 namespace ohmo {
 namespace cli {
 
 void Context::fail(const Problems& problems, bool json) {
     bool file = false;
-    for (const auto& p : problems) file = file || p.kind == ProblemKind::FileUnreadable || p.kind == ProblemKind::FileUnwritable || p.kind == ProblemKind::FileTooLarge;
+    for (const auto& p : problems)
+        file =
+            file || p.kind == ProblemKind::FileUnreadable || p.kind == ProblemKind::FileUnwritable || p.kind == ProblemKind::FileTooLarge;
     code = file ? kFile : has_errors(problems) ? kProblems : kDone;
-    if (json) print(answers::problems(problems));
+    if (json)
+        print(answers::problems(problems));
     else
         for (const auto& p : problems) err << (p.warning ? "warning: " : "error: ") << wording::problem(p) << "\n";
 }
 
-void Context::print(const nlohmann::ordered_json& json) const { out << json.dump(2, ' ', false, nlohmann::ordered_json::error_handler_t::replace) << "\n"; }
+void Context::print(const nlohmann::ordered_json& json) const {
+    out << json.dump(2, ' ', false, nlohmann::ordered_json::error_handler_t::replace) << "\n";
+}
 
 std::optional<LoadedJob> Context::load(const std::string& path, bool json) {
     const auto reader = JobReader::make(disk, data);

@@ -8,8 +8,8 @@
 
 namespace ohmo {
 
-/// Runs `ohmo` with the arguments after the program's name. Returns the exit code: 0 done, 1 the job has problems, 2 wrong usage, 3 a file could
-/// not be read or written.
+/// Runs `ohmo` with the arguments after the program's name. Returns the exit code: 0 done, 1 the job has problems, 2 wrong usage, 3 a file
+/// could not be read or written.
 int run_cli(const std::vector<std::string>& arguments, const Disk& disk, const Path& data, std::ostream& out, std::ostream& err);
 
 } // namespace ohmo

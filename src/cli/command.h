@@ -4,12 +4,17 @@
 #include "job/analysis.h"
 #include "job/job.h"
 
-#include <CLI/CLI.hpp>
 #include <nlohmann/json.hpp>
 
+#include <functional>
 #include <optional>
 #include <ostream>
 #include <string>
+#include <vector>
+
+namespace CLI {
+class App;
+}
 
 namespace ohmo::cli {
 
@@ -28,6 +33,21 @@ struct Context {
     std::optional<LoadedJob> load(const std::string& path, bool json);
     std::optional<Analyst> analyst(bool json);
     std::shared_ptr<const Analysis> analyse(const std::string& path, bool json);
+};
+
+/// One command of the parser. Its header is large, so only command.cpp and cli.cpp read it.
+class Command {
+public:
+    Command(CLI::App& app, const char* name, const char* help);
+    Command& required(const char* name, std::string& into);
+    Command& required(const char* name, std::vector<std::string>& into);
+    Command& option(const char* name, std::string& into, const char* help = "");
+    Command& option(const char* name, std::vector<std::string>& into, const char* help = "");
+    Command& flag(const char* name, bool& into);
+    void run(std::function<void()> what);
+
+private:
+    CLI::App& m_command;
 };
 
 void add_check(CLI::App& app, Context& context);

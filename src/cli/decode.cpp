@@ -11,12 +11,12 @@
 namespace ohmo::cli {
 
 void add_decode(CLI::App& app, Context& context) {
-    auto* command = app.add_subcommand("decode", "What a marking means");
+    Command command(app, "decode", "What a marking means");
     auto words = std::make_shared<std::vector<std::string>>();
     auto json = std::make_shared<bool>(false);
-    command->add_option("MARKING", *words)->required();
-    command->add_flag("--json", *json);
-    command->callback([&context, words, json] {
+    command.required("MARKING", *words);
+    command.flag("--json", *json);
+    command.run([&context, words, json] {
         const auto meanings = decode_marking(joined(*words, " "));
         if (!meanings) {
             context.fail(meanings.problems(), *json);

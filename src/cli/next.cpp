@@ -14,24 +14,30 @@ void print_next(const Analysis& a, std::ostream& out) {
         out << fmt::format("{:.2f} bit in {:.1f} min  {}\n", act.bits, act.minutes, wording::act_title(board, act));
         for (const auto& b : act.bands) {
             if (b.p < 0.01 && !b.healthy) continue;
-            std::string range = b.over ? "over range" : !b.looks.empty() ? b.looks.front() : format_quantity(b.lo, wording::unit(act.query.what)) + " … " + format_quantity(b.hi, wording::unit(act.query.what));
-            out << fmt::format("    {:>5}  {:<28} {}{}\n", format_share(b.p), range, wording::band_label(board, b), b.healthy && b.story ? " or healthy" : "");
+            std::string range = b.over             ? "over range"
+                                : !b.looks.empty() ? b.looks.front()
+                                                   : format_quantity(b.lo, wording::unit(act.query.what)) + " … " +
+                                                         format_quantity(b.hi, wording::unit(act.query.what));
+            out << fmt::format("    {:>5}  {:<28} {}{}\n", format_share(b.p), range, wording::band_label(board, b),
+                               b.healthy && b.story ? " or healthy" : "");
         }
     }
     if (a.next.stop) out << wording::stop(a.next.reason) << "\n";
 }
 
 void add_next(CLI::App& app, Context& context) {
-    auto* command = app.add_subcommand("next", "What to read next, best first");
+    Command command(app, "next", "What to read next, best first");
     auto path = std::make_shared<std::string>();
     auto json = std::make_shared<bool>(false);
-    command->add_option("JOB", *path)->required();
-    command->add_flag("--json", *json);
-    command->callback([&context, path, json] {
+    command.required("JOB", *path);
+    command.flag("--json", *json);
+    command.run([&context, path, json] {
         const auto a = context.analyse(*path, *json);
         if (!a) return;
-        if (*json) context.print(answers::next(*a));
-        else print_next(*a, context.out);
+        if (*json)
+            context.print(answers::next(*a));
+        else
+            print_next(*a, context.out);
     });
 }
 

@@ -40,8 +40,11 @@ void run(const Options& o, Context& context) {
         return;
     }
     for (const auto& l : a.plan.lines)
-        context.out << fmt::format("stage {}  {:<8} {:<26} {:<44} {}\n", l.stage, a.replay.board.part(l.part).ref, nominal_text(a.replay.board.part(l.part)),
-                                   wording::replace_reason(a.replay.board, l), l.done ? "" : l.choice ? fmt::format("{} {} ({:.2f})", l.choice->id, l.choice->part.value, l.choice->price) : "order");
+        context.out << fmt::format("stage {}  {:<8} {:<26} {:<44} {}\n", l.stage, a.replay.board.part(l.part).ref,
+                                   nominal_text(a.replay.board.part(l.part)), wording::replace_reason(a.replay.board, l),
+                                   l.done     ? ""
+                                   : l.choice ? fmt::format("{} {} ({:.2f})", l.choice->id, l.choice->part.value, l.choice->price)
+                                              : "order");
     context.out << fmt::format("From the drawer {:.2f}, to order {} parts\n", a.plan.stock_cost, a.plan.to_order);
     if (!a.plan.undecided.empty()) {
         context.out << "Measure before buying:";
@@ -53,13 +56,13 @@ void run(const Options& o, Context& context) {
 } // namespace
 
 void add_plan(CLI::App& app, Context& context) {
-    auto* command = app.add_subcommand("plan", "Every replacement with its reason");
+    Command command(app, "plan", "Every replacement with its reason");
     auto o = std::make_shared<Options>();
-    command->add_option("JOB", o->path)->required();
-    command->add_option("--stock", o->stock, "parts drawer, CSV");
-    command->add_option("--school", o->school, "proven|family|wet, same-value|impedance, staged|at-once; joined by commas");
-    command->add_flag("--json", o->json);
-    command->callback([&context, o] { run(*o, context); });
+    command.required("JOB", o->path);
+    command.option("--stock", o->stock, "parts drawer, CSV");
+    command.option("--school", o->school, "proven|family|wet, same-value|impedance, staged|at-once; joined by commas");
+    command.flag("--json", o->json);
+    command.run([&context, o] { run(*o, context); });
 }
 
 } // namespace ohmo::cli

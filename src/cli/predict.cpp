@@ -27,8 +27,10 @@ std::optional<Quantity> quantity_named(const std::string& name) {
 void set_state(const Board& board, const std::vector<std::string>& refs, std::vector<char>& flags, Problems& problems) {
     flags.assign(board.parts.size(), 0);
     for (const auto& ref : refs) {
-        if (const auto part = board.find_part(ref)) flags[static_cast<std::size_t>(*part)] = 1;
-        else problems.push_back({ProblemKind::NoSuchPart, {}, ref, {}, 0, false});
+        if (const auto part = board.find_part(ref))
+            flags[static_cast<std::size_t>(*part)] = 1;
+        else
+            problems.push_back({ProblemKind::NoSuchPart, {}, ref, {}, 0, false});
     }
 }
 
@@ -53,8 +55,10 @@ void run(const Options& o, Context& context) {
     std::vector<Fault> faults;
     for (const auto& text : o.faults) {
         auto fault = parse_fault(now.board, text);
-        if (fault) faults.push_back(*fault);
-        else problems.push_back(fault.problem());
+        if (fault)
+            faults.push_back(*fault);
+        else
+            problems.push_back(fault.problem());
     }
     set_state(now.board, o.lift, query.state.lifted, problems);
     set_state(now.board, o.pull, query.state.pulled, problems);
@@ -73,28 +77,30 @@ void run(const Options& o, Context& context) {
         return;
     }
     const auto p = predictor.predict(query, faults);
-    context.out << wording::quantity(query.what) << " " << wording::place(now.board, query, place.part) << ": " << wording::reading(query.what, p.value, p.over, p.rising);
+    context.out << wording::quantity(query.what) << " " << wording::place(now.board, query, place.part) << ": "
+                << wording::reading(query.what, p.value, p.over, p.rising);
     if (!p.over)
-        context.out << fmt::format(" ({} … {})", format_quantity(answer["lo"].get<double>(), wording::unit(query.what)), format_quantity(answer["hi"].get<double>(), wording::unit(query.what)));
+        context.out << fmt::format(" ({} … {})", format_quantity(answer["lo"].get<double>(), wording::unit(query.what)),
+                                   format_quantity(answer["hi"].get<double>(), wording::unit(query.what)));
     context.out << "\n";
 }
 
 } // namespace
 
 void add_predict(CLI::App& app, Context& context) {
-    auto* command = app.add_subcommand("predict", "One reading as the meter would show it");
+    Command command(app, "predict", "One reading as the meter would show it");
     auto o = std::make_shared<Options>();
-    command->add_option("JOB", o->path)->required();
-    command->add_option("--what", o->what, "ohms, diode, continuity, farads, esr");
-    command->add_option("--from", o->from, "net of the red lead");
-    command->add_option("--to", o->to, "net of the black lead");
-    command->add_option("--part", o->part);
-    command->add_option("--pins", o->pins, "red,black");
-    command->add_option("--fault", o->faults, "REF:mode");
-    command->add_option("--lift", o->lift);
-    command->add_option("--pull", o->pull);
-    command->add_flag("--json", o->json);
-    command->callback([&context, o] { run(*o, context); });
+    command.required("JOB", o->path);
+    command.option("--what", o->what, "ohms, diode, continuity, farads, esr");
+    command.option("--from", o->from, "net of the red lead");
+    command.option("--to", o->to, "net of the black lead");
+    command.option("--part", o->part);
+    command.option("--pins", o->pins, "red,black");
+    command.option("--fault", o->faults, "REF:mode");
+    command.option("--lift", o->lift);
+    command.option("--pull", o->pull);
+    command.flag("--json", o->json);
+    command.run([&context, o] { run(*o, context); });
 }
 
 } // namespace ohmo::cli

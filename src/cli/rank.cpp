@@ -13,32 +13,38 @@ void print_rank(const Analysis& a, std::ostream& out) {
     out << "Suspects\n";
     for (const auto& b : a.assessment.parts) {
         if (b.bad < 0.005) break;
-        out << fmt::format("  {:<8} {:>6}  {} ({})\n", board.part(b.part).ref, format_share(b.bad), wording::mode(board.part(b.part).kind, b.leading.mode), wording::part_role(board.part(b.part)));
+        out << fmt::format("  {:<8} {:>6}  {} ({})\n", board.part(b.part).ref, format_share(b.bad),
+                           wording::mode(board.part(b.part).kind, b.leading.mode), wording::part_role(board.part(b.part)));
     }
     out << "Stories\n";
     for (std::size_t i = 0; i < a.assessment.stories.size() && i < 5; ++i) {
         const auto& s = a.assessment.stories[i];
         out << fmt::format("  {:>6}", format_share(s.p));
         if (s.scenario.steps.empty()) out << "  nothing on the board is wrong";
-        for (const auto& step : s.scenario.steps) out << (&step == &s.scenario.steps.front() ? "  " : " -> ") << wording::fault(board, step.fault);
+        for (const auto& step : s.scenario.steps)
+            out << (&step == &s.scenario.steps.front() ? "  " : " -> ") << wording::fault(board, step.fault);
         out << "\n";
     }
-    out << fmt::format("Supply good {}, not on the map {}\n", format_share(a.assessment.supply_good), format_share(a.assessment.unexplained));
+    out << fmt::format("Supply good {}, not on the map {}\n", format_share(a.assessment.supply_good),
+                       format_share(a.assessment.unexplained));
     for (int entry : a.assessment.contradicted_by)
-        out << fmt::format("Contradicts the leading story: entry {} ({})\n", entry, wording::entry(board, a.job.journal[static_cast<std::size_t>(entry)]));
+        out << fmt::format("Contradicts the leading story: entry {} ({})\n", entry,
+                           wording::entry(board, a.job.journal[static_cast<std::size_t>(entry)]));
 }
 
 void add_rank(CLI::App& app, Context& context) {
-    auto* command = app.add_subcommand("rank", "Suspects and stories with their odds");
+    Command command(app, "rank", "Suspects and stories with their odds");
     auto path = std::make_shared<std::string>();
     auto json = std::make_shared<bool>(false);
-    command->add_option("JOB", *path)->required();
-    command->add_flag("--json", *json);
-    command->callback([&context, path, json] {
+    command.required("JOB", *path);
+    command.flag("--json", *json);
+    command.run([&context, path, json] {
         const auto a = context.analyse(*path, *json);
         if (!a) return;
-        if (*json) context.print(answers::rank(*a));
-        else print_rank(*a, context.out);
+        if (*json)
+            context.print(answers::rank(*a));
+        else
+            print_rank(*a, context.out);
     });
 }
 

@@ -5,12 +5,12 @@
 namespace ohmo::cli {
 
 void add_report(CLI::App& app, Context& context) {
-    auto* command = app.add_subcommand("report", "The written record");
+    Command command(app, "report", "The written record");
     auto path = std::make_shared<std::string>();
     auto output = std::make_shared<std::string>();
-    command->add_option("JOB", *path)->required();
-    command->add_option("-o,--output", *output, "FILE.md or FILE.html")->required();
-    command->callback([&context, path, output] {
+    command.required("JOB", *path);
+    command.required("-o,--output", *output);
+    command.run([&context, path, output] {
         const auto a = context.analyse(*path, false);
         if (!a) return;
         const std::string ending = Path(*output).extension().string();

@@ -9,12 +9,12 @@
 namespace ohmo::cli {
 
 void add_story(CLI::App& app, Context& context) {
-    auto* command = app.add_subcommand("story", "The likeliest damage chain, step by step");
+    Command command(app, "story", "The likeliest damage chain, step by step");
     auto path = std::make_shared<std::string>();
     auto json = std::make_shared<bool>(false);
-    command->add_option("JOB", *path)->required();
-    command->add_flag("--json", *json);
-    command->callback([&context, path, json] {
+    command.required("JOB", *path);
+    command.flag("--json", *json);
+    command.run([&context, path, json] {
         const auto a = context.analyse(*path, *json);
         if (!a) return;
         if (*json) {
@@ -25,7 +25,9 @@ void add_story(CLI::App& app, Context& context) {
         const auto& s = a->assessment.stories.front();
         context.out << "Likeliest story, " << format_share(s.p) << "\n";
         int number = 0;
-        for (const auto& step : s.scenario.steps) context.out << fmt::format("{:>3}. {}: {}\n", ++number, wording::fault(a->replay.board, step.fault), wording::step(a->replay.board, step));
+        for (const auto& step : s.scenario.steps)
+            context.out << fmt::format("{:>3}. {}: {}\n", ++number, wording::fault(a->replay.board, step.fault),
+                                       wording::step(a->replay.board, step));
     });
 }
 

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Averaged, not cycle by cycle: paths are judged by DC resistances of the faulted board (input path by junctions forward at 10 mA). The chances of
-// the words are common practice, no source.
+// Averaged, not cycle by cycle: paths are judged by DC resistances of the faulted board (input path by junctions forward at 10 mA). The
+// chances of the words are common practice, no source.
 #include "damage/behaviour.h"
 
 #include "board/nominal.h"
@@ -20,7 +20,8 @@ double ohms_between(const DcSolver& solver, NetId a, NetId b, double amps) {
 }
 
 bool lacks(const std::vector<Fault>& faults, const std::vector<int>& parts, FaultMode mode) {
-    return std::any_of(faults.begin(), faults.end(), [&](const Fault& f) { return f.mode == mode && std::find(parts.begin(), parts.end(), f.part) != parts.end(); });
+    return std::any_of(faults.begin(), faults.end(),
+                       [&](const Fault& f) { return f.mode == mode && std::find(parts.begin(), parts.end(), f.part) != parts.end(); });
 }
 
 } // namespace
@@ -51,12 +52,16 @@ const BehaviourModel::PrimaryState& BehaviourModel::primary(const std::vector<Fa
         state.input = ohms_between(solver, m_mains[0], t.hv, 0.01) < 400 && ohms_between(solver, t.primary_ground, m_mains[1], 0.01) < 400;
     if (t.hv >= 0) {
         state.shorted = ohms_between(solver, t.hv, t.primary_ground, 0.01) < 60;
-        if (m_mains.size() == 2) state.shorted = state.shorted || ohms_between(solver, m_mains[0], m_mains[1], 0.01) < 20 || ohms_between(solver, m_mains[1], m_mains[0], 0.01) < 20;
+        if (m_mains.size() == 2)
+            state.shorted = state.shorted || ohms_between(solver, m_mains[0], m_mains[1], 0.01) < 20 ||
+                            ohms_between(solver, m_mains[1], m_mains[0], 0.01) < 20;
         // Half the bridge shorted blows the fuse on every other half cycle.
     }
     if (t.supply >= 0 && t.hv >= 0) {
-        // Share of the bulk voltage that reaches the unloaded supply pin, from three two-point resistances (reciprocal network, junctions off at 1 nA).
-        const double top = ohms_between(solver, t.hv, t.primary_ground, 1e-9), low = ohms_between(solver, t.supply, t.primary_ground, 1e-9), across = ohms_between(solver, t.hv, t.supply, 1e-9);
+        // Share of the bulk voltage that reaches the unloaded supply pin, from three two-point resistances (reciprocal network, junctions
+        // off at 1 nA).
+        const double top = ohms_between(solver, t.hv, t.primary_ground, 1e-9), low = ohms_between(solver, t.supply, t.primary_ground, 1e-9),
+                     across = ohms_between(solver, t.hv, t.supply, 1e-9);
         const double share = (top + low - across) / (2 * top);
         const auto controller = t.controller >= 0 ? nominal_value(m_board.part(t.controller)) : Result<Nominal>(Nominal{});
         const double start_volts = controller ? controller->start_volts.value_or(16) : 16;
@@ -77,24 +82,38 @@ Behaviour BehaviourModel::judge(const Scenario& scenario) {
         const bool shorted = f.mode == FaultMode::Short || f.mode == FaultMode::Leaky;
         if (part.kind == PartKind::Electrolytic && f.mode == FaultMode::Short) b.violent = true;
         if (part.kind == PartKind::Bridge && f.mode == FaultMode::Short) bridge_short = true;
-        if (shorted && (part.stage == "rectify-out" || part.stage == "smooth" || part.stage == "rails")) rail_short = rail_short || f.mode == FaultMode::Short;
+        if (shorted && (part.stage == "rectify-out" || part.stage == "smooth" || part.stage == "rails"))
+            rail_short = rail_short || f.mode == FaultMode::Short;
         if (f.mode == FaultMode::Dry && (part.stage == "bulk" || part.stage == "smooth")) sags = true;
-        if ((part.stage == "feedback" || part.kind == PartKind::Optocoupler) && (f.mode == FaultMode::Open || f.mode == FaultMode::Weak)) feedback = true;
-        if ((part.stage == "feedback" || part.kind == PartKind::Optocoupler) && f.mode == FaultMode::Short && part.kind != PartKind::Resistor) stuck_off = true;
+        if ((part.stage == "feedback" || part.kind == PartKind::Optocoupler) && (f.mode == FaultMode::Open || f.mode == FaultMode::Weak))
+            feedback = true;
+        if ((part.stage == "feedback" || part.kind == PartKind::Optocoupler) && f.mode == FaultMode::Short &&
+            part.kind != PartKind::Resistor)
+            stuck_off = true;
         if (part.kind == PartKind::Transformer && f.mode == FaultMode::ShortedTurns) rail_short = true;
-        if (f.mode == FaultMode::Open && (part.stage == "rectify-out" || part.kind == PartKind::Connector || part.kind == PartKind::Inductor)) sags = true;
+        if (f.mode == FaultMode::Open &&
+            (part.stage == "rectify-out" || part.kind == PartKind::Connector || part.kind == PartKind::Inductor))
+            sags = true;
     }
     const auto& p = primary(faults);
-    const bool drive_lost = t.power_switch >= 0 && (lacks(faults, t.drive, FaultMode::Open) || lacks(faults, t.sense, FaultMode::Open) || lacks(faults, {t.power_switch}, FaultMode::Open));
-    const bool controller_gone = t.controller >= 0 && (lacks(faults, {t.controller}, FaultMode::Dead) || lacks(faults, {t.controller}, FaultMode::OutputShort) ||
-                                                       lacks(faults, {t.controller}, FaultMode::SupplyShort));
+    const bool drive_lost = t.power_switch >= 0 && (lacks(faults, t.drive, FaultMode::Open) || lacks(faults, t.sense, FaultMode::Open) ||
+                                                    lacks(faults, {t.power_switch}, FaultMode::Open));
+    const bool controller_gone =
+        t.controller >= 0 && (lacks(faults, {t.controller}, FaultMode::Dead) || lacks(faults, {t.controller}, FaultMode::OutputShort) ||
+                              lacks(faults, {t.controller}, FaultMode::SupplyShort));
     const bool transformer_open = t.transformer >= 0 && lacks(faults, {t.transformer}, FaultMode::Open);
-    if (!p.input) b.running = Running::NoInput;
-    else if (p.shorted || bridge_short) b.running = Running::BlowsFuse;
-    else if (!p.supplied || drive_lost || controller_gone || transformer_open || stuck_off) b.running = Running::NoStart;
-    else if (rail_short || lacks(faults, t.supply_capacitors, FaultMode::Dry)) b.running = Running::Hiccup;
-    else if (feedback) b.running = Running::High;
-    else if (sags) b.running = Running::Weak;
+    if (!p.input)
+        b.running = Running::NoInput;
+    else if (p.shorted || bridge_short)
+        b.running = Running::BlowsFuse;
+    else if (!p.supplied || drive_lost || controller_gone || transformer_open || stuck_off)
+        b.running = Running::NoStart;
+    else if (rail_short || lacks(faults, t.supply_capacitors, FaultMode::Dry))
+        b.running = Running::Hiccup;
+    else if (feedback)
+        b.running = Running::High;
+    else if (sags)
+        b.running = Running::Weak;
     return b;
 }
 

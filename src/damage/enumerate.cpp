@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Method: every (part, mode) of the library is a root with its weight; a root that hurts others is split into the leaves of its chain; further
-// independent faults multiply by their odds and are enumerated best first with the usual lazy subset heap (append the next best extra, or
-// replace the last one by it). Sets reached on several ways are merged, the likelier chain tells the story.
+// Method: every (part, mode) of the library is a root with its weight; a root that hurts others is split into the leaves of its chain;
+// further independent faults multiply by their odds and are enumerated best first with the usual lazy subset heap (append the next best
+// extra, or replace the last one by it). Sets reached on several ways are merged, the likelier chain tells the story.
 #include "damage/enumerate.h"
 
 #include "circuit/dc_solver.h"
@@ -15,7 +15,7 @@
 namespace ohmo {
 namespace {
 
-constexpr double kSameAgeFactor = 4; // wet capacitors of one age fail together (common practice, no source)
+constexpr double kSameAgeFactor = 4;     // wet capacitors of one age fail together (common practice, no source)
 constexpr double kLeastLeafPrior = 1e-4; // an ending of a surge below this is not told apart from its neighbours
 
 struct Weighted {
@@ -32,14 +32,16 @@ std::vector<Weighted> root_faults(const Board& board, const FaultLibrary& librar
             if (weight <= 0) continue;
             if (part.kind == PartKind::Bridge && (mode == FaultMode::Short || mode == FaultMode::Open || mode == FaultMode::Leaky))
                 for (const char* leg : {"~1+", "~1-", "~2+", "~2-"}) out.push_back({{i, mode, leg}, weight / 4});
-            else out.push_back({{i, mode, {}}, weight});
+            else
+                out.push_back({{i, mode, {}}, weight});
         }
     }
     return out;
 }
 
 bool conducts_wrongly(FaultMode mode) {
-    return mode == FaultMode::Short || mode == FaultMode::DsShort || mode == FaultMode::CeShort || mode == FaultMode::OutputShort || mode == FaultMode::SupplyShort;
+    return mode == FaultMode::Short || mode == FaultMode::DsShort || mode == FaultMode::CeShort || mode == FaultMode::OutputShort ||
+           mode == FaultMode::SupplyShort;
 }
 
 struct Chain {
@@ -49,7 +51,8 @@ struct Chain {
 
 class Enumerator {
 public:
-    Enumerator(const Board& board, const CancelToken& cancel) : m_board(board), m_topology(find_topology(board)), m_healthy(expand(board, {}, {})), m_cancel(cancel) {}
+    Enumerator(const Board& board, const CancelToken& cancel)
+        : m_board(board), m_topology(find_topology(board)), m_healthy(expand(board, {}, {})), m_cancel(cancel) {}
 
     // All ways a root can go on, chances summing to 1.
     // `prior` of the root decides how far its surge is branched.
@@ -170,8 +173,10 @@ Result<ScenarioSet> enumerate_scenarios(const Board& board, const FaultLibrary& 
             const auto key = scenario.key();
             set.mass += entry.prior;
             const auto [at, fresh] = known.try_emplace(key, set.scenarios.size());
-            if (fresh) set.scenarios.push_back(std::move(scenario));
-            else set.scenarios[at->second].prior += entry.prior;
+            if (fresh)
+                set.scenarios.push_back(std::move(scenario));
+            else
+                set.scenarios[at->second].prior += entry.prior;
         }
         if (base.steps.empty() || entry.extras.size() > 2) continue;
         const std::size_t next = entry.extras.empty() ? 0 : entry.extras.back() + 1;
@@ -184,7 +189,8 @@ Result<ScenarioSet> enumerate_scenarios(const Board& board, const FaultLibrary& 
         if (!entry.extras.empty()) {
             Entry swapped = entry;
             swapped.extras.back() = next;
-            swapped.prior = entry.prior / std::max(factor(entry.extras.back()), extras[entry.extras.back()].first) * std::max(factor(next), extras[next].first);
+            swapped.prior = entry.prior / std::max(factor(entry.extras.back()), extras[entry.extras.back()].first) *
+                            std::max(factor(next), extras[next].first);
             queue.push(swapped);
         }
     }

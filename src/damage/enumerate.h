@@ -18,10 +18,10 @@ struct EnumerateOptions {
 };
 
 struct ScenarioSet {
-    std::vector<Scenario> scenarios;   ///< most probable first; with `reserve` their priors sum to at most 1
-    std::map<Fault, double> odds;      ///< prior odds of each single fault as an extra one
-    double reserve = 0.01;             ///< prior of what is not on the map
-    double mass = 0;                   ///< prior that the scenarios cover, of 1 - reserve
+    std::vector<Scenario> scenarios; ///< most probable first; with `reserve` their priors sum to at most 1
+    std::map<Fault, double> odds;    ///< prior odds of each single fault as an extra one
+    double reserve = 0.01;           ///< prior of what is not on the map
+    double mass = 0;                 ///< prior that the scenarios cover, of 1 - reserve
 };
 
 /// Root faults, the chains they set off (slow sums, then the surge), and independent further faults, best first. Deterministic.

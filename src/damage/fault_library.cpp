@@ -34,7 +34,8 @@ ModeEntry mode_entry(const json& object, const std::string& place, Problems& out
     double sum = 0;
     for (const auto& [look, chance] : object_under(object, "looks").items()) {
         entry.looks[look] = chance.is_number() ? chance.get<double>() : -1;
-        if (entry.looks[look] < 0) out.push_back({ProblemKind::OutOfRangeValue, place + "/looks/" + look, chance.dump(), "0 … 1", 0, false});
+        if (entry.looks[look] < 0)
+            out.push_back({ProblemKind::OutOfRangeValue, place + "/looks/" + look, chance.dump(), "0 … 1", 0, false});
         sum += entry.looks[look];
     }
     if (sum > 1 + 1e-9) out.push_back({ProblemKind::OutOfRangeValue, place + "/looks", fmt::format("{}", sum), "0 … 1", 0, false});
@@ -59,7 +60,8 @@ KindEntry kind_entry(PartKind kind, const json& object, const std::string& place
         entry.modes[*mode] = mode_entry(value, mode_place, out);
         shares += entry.modes[*mode].share;
     }
-    if (std::fabs(shares - 1) > 0.01) out.push_back({ProblemKind::OutOfRangeValue, place + "/modes", fmt::format("shares sum to {}", shares), "1", 0, false});
+    if (std::fabs(shares - 1) > 0.01)
+        out.push_back({ProblemKind::OutOfRangeValue, place + "/modes", fmt::format("shares sum to {}", shares), "1", 0, false});
     return entry;
 }
 
@@ -100,8 +102,10 @@ Result<FaultLibrary> parse_fault_library(const std::string& text, const std::str
     for (const auto& [name, value] : object_under(data, "kinds").items()) {
         const auto kind = kind_from_name(name);
         const std::string kind_place = fmt::format("{}#/kinds/{}", place, name);
-        if (!kind || !value.is_object()) problems.push_back({ProblemKind::UnknownPartKind, kind_place, name, {}, 0, false});
-        else library.kinds[*kind] = kind_entry(*kind, value, kind_place, problems);
+        if (!kind || !value.is_object())
+            problems.push_back({ProblemKind::UnknownPartKind, kind_place, name, {}, 0, false});
+        else
+            library.kinds[*kind] = kind_entry(*kind, value, kind_place, problems);
     }
     if (!problems.empty()) return problems;
     return library;

@@ -19,8 +19,8 @@ struct ModeEntry {
 };
 
 struct KindEntry {
-    double rate = 0;         ///< relative frequency as a first failure
-    double age_per_year = 0; ///< rate grows by exp(age_per_year * (age - 5))
+    double rate = 0;                       ///< relative frequency as a first failure
+    double age_per_year = 0;               ///< rate grows by exp(age_per_year * (age - 5))
     std::map<std::string, double> history; ///< factor by history word
     std::map<FaultMode, ModeEntry> modes;
 };
@@ -36,7 +36,8 @@ struct FaultLibrary {
     double weight(const Part& part, FaultMode mode, const std::set<std::string>& history) const;
 };
 
-/// Errors: FileUnreadable, JsonBroken, UnknownPartKind, UnknownFaultMode, OutOfRangeValue (shares, chances), each with its place in the file.
+/// Errors: FileUnreadable, JsonBroken, UnknownPartKind, UnknownFaultMode, OutOfRangeValue (shares, chances), each with its place in the
+/// file.
 Result<FaultLibrary> load_fault_library(const Disk& disk, const Path& path);
 Result<FaultLibrary> parse_fault_library(const std::string& text, const std::string& place);
 

@@ -11,8 +11,10 @@ std::vector<Fault> Scenario::faults() const {
     for (const auto& s : steps) {
         // A part that got worse on the way (drain-source short, then all three pins) counts once, as it ended.
         const auto same = std::find_if(out.begin(), out.end(), [&](const Fault& f) { return f.part == s.fault.part; });
-        if (same != out.end()) *same = s.fault;
-        else out.push_back(s.fault);
+        if (same != out.end())
+            *same = s.fault;
+        else
+            out.push_back(s.fault);
     }
     return out;
 }
@@ -24,26 +26,33 @@ std::vector<Fault> Scenario::key() const {
 }
 
 bool Scenario::violent() const {
-    return std::any_of(steps.begin(), steps.end(), [](const Step& s) { return s.cause >= Cause::FuseI2t && s.cause <= Cause::CapacitorVolts; });
+    return std::any_of(steps.begin(), steps.end(),
+                       [](const Step& s) { return s.cause >= Cause::FuseI2t && s.cause <= Cause::CapacitorVolts; });
 }
 
 std::string_view cause_name(Cause cause) {
-    static constexpr std::array<std::string_view, 12> names = {"root",        "independent", "fuse-i2t",        "pulse-energy", "surge-i2t",   "gate-volts",
-                                                               "pin-current", "capacitor-volts", "switch-heat", "drain-volts",  "output-climbs", "rectifier-heat"};
+    static constexpr std::array<std::string_view, 12> names = {"root",        "independent", "fuse-i2t",      "pulse-energy",
+                                                               "surge-i2t",   "gate-volts",  "pin-current",   "capacitor-volts",
+                                                               "switch-heat", "drain-volts", "output-climbs", "rectifier-heat"};
     return names[static_cast<std::size_t>(cause)];
 }
 
 std::string_view cause_unit(Cause cause) {
     switch (cause) {
     case Cause::FuseI2t:
-    case Cause::SurgeI2t: return "A²s";
-    case Cause::PulseEnergy: return "J";
+    case Cause::SurgeI2t:
+        return "A²s";
+    case Cause::PulseEnergy:
+        return "J";
     case Cause::GateVolts:
     case Cause::CapacitorVolts:
     case Cause::DrainVolts:
-    case Cause::OutputClimbs: return "V";
-    case Cause::PinCurrent: return "A";
-    default: return "";
+    case Cause::OutputClimbs:
+        return "V";
+    case Cause::PinCurrent:
+        return "A";
+    default:
+        return "";
     }
 }
 

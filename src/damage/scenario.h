@@ -11,9 +11,9 @@ namespace ohmo {
 
 /// Why a part of a chain failed.
 enum class Cause {
-    Root,          ///< first of its chain
-    Independent,   ///< a second fault of its own
-    FuseI2t,       ///< the surge
+    Root,        ///< first of its chain
+    Independent, ///< a second fault of its own
+    FuseI2t,     ///< the surge
     PulseEnergy,
     SurgeI2t,
     GateVolts,

@@ -1,8 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Sums: valley of the bulk capacitor over a line cycle at full load; peak current inversely as the valley, dissipation as its square, against a
-// thermal headroom of 1.8; drain peak = mains crest + reflected volts + peak current * sqrt(leakage / drain capacitance), leakage 1 % of the
-// primary, 100 pF, against 1.15 times rated volts (avalanche); an unregulated rail climbs to about 1.7 times its nominal, against its clamp or
-// 1.3 times its capacitors' rating. Headroom, leakage, capacitance and climb are common practice, no source; hence the spreads.
+// Sums: valley of the bulk capacitor over a line cycle at full load; peak current inversely as the valley, dissipation as its square,
+// against a thermal headroom of 1.8; drain peak = mains crest + reflected volts + peak current * sqrt(leakage / drain capacitance), leakage
+// 1 % of the primary, 100 pF, against 1.15 times rated volts (avalanche); an unregulated rail climbs to about 1.7 times its nominal,
+// against its clamp or 1.3 times its capacitors' rating. Headroom, leakage, capacitance and climb are common practice, no source; hence the
+// spreads.
 #include "damage/slow_causes.h"
 
 #include "base/statistics.h"
@@ -45,7 +46,8 @@ double drain_peak_without_snubber(const Board& board, const Topology& t) {
 bool feedback_lost(const Board& board, const Fault& f) {
     const auto& part = board.part(f.part);
     if (part.stage != "feedback" && part.kind != PartKind::Optocoupler) return false;
-    if (part.kind == PartKind::Optocoupler || part.kind == PartKind::ShuntReference) return f.mode == FaultMode::Open || f.mode == FaultMode::Weak;
+    if (part.kind == PartKind::Optocoupler || part.kind == PartKind::ShuntReference)
+        return f.mode == FaultMode::Open || f.mode == FaultMode::Weak;
     return part.kind == PartKind::Resistor && f.mode == FaultMode::Open;
 }
 
@@ -58,9 +60,11 @@ void output_climbs(const Board& board, std::vector<Consequence>& out) {
             const auto nominal = nominal_value(part);
             if (!nominal || !nominal->volts) continue;
             if (part.kind == PartKind::Zener && part.net("K") == rail.net_id && part.net("A") == rail.return_id)
-                out.push_back({{{i, FaultMode::Short, {}}, Cause::OutputClimbs, volts, *nominal->volts * 1.15, 0}, exceedance(volts / (*nominal->volts * 1.15), 0.2)});
+                out.push_back({{{i, FaultMode::Short, {}}, Cause::OutputClimbs, volts, *nominal->volts * 1.15, 0},
+                               exceedance(volts / (*nominal->volts * 1.15), 0.2)});
             else if (is_wet_or_solid_electrolytic(part.kind) && part.net("+") == rail.net_id)
-                out.push_back({{{i, FaultMode::Leaky, {}}, Cause::OutputClimbs, volts, *nominal->volts * 1.3, 0}, 0.5 * exceedance(volts / (*nominal->volts * 1.3), 0.15)});
+                out.push_back({{{i, FaultMode::Leaky, {}}, Cause::OutputClimbs, volts, *nominal->volts * 1.3, 0},
+                               0.5 * exceedance(volts / (*nominal->volts * 1.3), 0.15)});
         }
     }
 }

@@ -1,7 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Method: run the surge with everything left unbreakable but the faults so far; of the parts whose limit is in doubt take the one that reaches
-// its limit first; with the chance that its limit (log-normal) lies below the stress it breaks there and the surge is run again with that event,
-// with the rest of the chance it survives and the next part of the same run is asked. Opened parts thus change what the others have to take.
+// Method: run the surge with everything left unbreakable but the faults so far; of the parts whose limit is in doubt take the one that
+// reaches its limit first; with the chance that its limit (log-normal) lies below the stress it breaks there and the surge is run again
+// with that event, with the rest of the chance it survives and the next part of the same run is asked. Opened parts thus change what the
+// others have to take.
 #include "damage/surge_tree.h"
 
 #include "base/statistics.h"
@@ -15,12 +16,18 @@ namespace {
 
 Cause cause_of(StressKind kind) {
     switch (kind) {
-    case StressKind::FuseI2t: return Cause::FuseI2t;
-    case StressKind::PulseEnergy: return Cause::PulseEnergy;
-    case StressKind::SurgeI2t: return Cause::SurgeI2t;
-    case StressKind::GateVolts: return Cause::GateVolts;
-    case StressKind::PinCurrent: return Cause::PinCurrent;
-    case StressKind::CapacitorVolts: return Cause::CapacitorVolts;
+    case StressKind::FuseI2t:
+        return Cause::FuseI2t;
+    case StressKind::PulseEnergy:
+        return Cause::PulseEnergy;
+    case StressKind::SurgeI2t:
+        return Cause::SurgeI2t;
+    case StressKind::GateVolts:
+        return Cause::GateVolts;
+    case StressKind::PinCurrent:
+        return Cause::PinCurrent;
+    case StressKind::CapacitorVolts:
+        return Cause::CapacitorVolts;
     }
     return Cause::Root;
 }
@@ -88,7 +95,8 @@ private:
 
 } // namespace
 
-Result<std::vector<SurgeLeaf>> surge_tree(const Board& board, const std::vector<Fault>& initial, const SurgeTreeOptions& options, const CancelToken& cancel) {
+Result<std::vector<SurgeLeaf>> surge_tree(const Board& board, const std::vector<Fault>& initial, const SurgeTreeOptions& options,
+                                          const CancelToken& cancel) {
     return Tree(board, initial, options, cancel).grow();
 }
 

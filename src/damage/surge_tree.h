@@ -19,7 +19,9 @@ struct SurgeTreeOptions {
     int most_runs = 120;
 };
 
-/// Branches on every part whose survival is uncertain. A board without bulk capacitor or mains gives one leaf without damage. Errors: Cancelled.
-Result<std::vector<SurgeLeaf>> surge_tree(const Board& board, const std::vector<Fault>& initial, const SurgeTreeOptions& options, const CancelToken& cancel);
+/// Branches on every part whose survival is uncertain. A board without bulk capacitor or mains gives one leaf without damage. Errors:
+/// Cancelled.
+Result<std::vector<SurgeLeaf>> surge_tree(const Board& board, const std::vector<Fault>& initial, const SurgeTreeOptions& options,
+                                          const CancelToken& cancel);
 
 } // namespace ohmo

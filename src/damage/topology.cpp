@@ -26,7 +26,8 @@ void find_switch(const Board& board, Topology& t) {
         const auto& part = board.part(i);
         if (!is_switch_device(part.kind) && part.kind != PartKind::IntegratedSwitch) continue;
         const NetId drain = part.net(part.net("D") >= 0 ? "D" : "C");
-        const bool on_primary = t.transformer >= 0 && (drain == board.part(t.transformer).net("P1") || drain == board.part(t.transformer).net("P2"));
+        const bool on_primary =
+            t.transformer >= 0 && (drain == board.part(t.transformer).net("P1") || drain == board.part(t.transformer).net("P2"));
         if (!on_primary) continue;
         t.power_switch = i;
         t.drain = drain;
@@ -59,9 +60,13 @@ Topology find_topology(const Board& board) {
         if (i == t.power_switch || i == t.transformer || i == t.controller) continue;
         if (is_wet_or_solid_electrolytic(part.kind) && touches(part, t.supply)) t.supply_capacitors.push_back(i);
         const auto nominal = nominal_value(part);
-        if (is_resistor_like(part.kind) && touches(part, t.source) && touches(part, t.primary_ground) && nominal && nominal->ohms.value_or(1e9) <= 10) t.sense.push_back(i);
-        if (t.gate >= 0 && touches(part, t.gate)) t.drive.push_back(i);
-        else if (output >= 0 && touches(part, output)) t.drive.push_back(i);
+        if (is_resistor_like(part.kind) && touches(part, t.source) && touches(part, t.primary_ground) && nominal &&
+            nominal->ohms.value_or(1e9) <= 10)
+            t.sense.push_back(i);
+        if (t.gate >= 0 && touches(part, t.gate))
+            t.drive.push_back(i);
+        else if (output >= 0 && touches(part, output))
+            t.drive.push_back(i);
         // A clamp: a diode on the drain whose far side is neither the supply nor ground, and what hangs on that far side.
         if (is_diode_like(part.kind) && touches(part, t.drain)) {
             const NetId clamp = other_end(part, t.drain);

@@ -1,7 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Method: Bayes over the enumerated scenarios, logs throughout. When the leader misfits a reading, its neighbours with one fault more, one fewer or
-// one exchanged are generated and scored, until the leader fits or nothing improves. Repeated readings of one place in one state count once (the
-// last). Readings share part tolerances; that correlation is not modelled yet, a model error of 2 % per reading stands in for it.
+// Method: Bayes over the enumerated scenarios, logs throughout. When the leader misfits a reading, its neighbours with one fault more, one
+// fewer or one exchanged are generated and scored, until the leader fits or nothing improves. Repeated readings of one place in one state
+// count once (the last). Readings share part tolerances; that correlation is not modelled yet, a model error of 2 % per reading stands in
+// for it.
 #include "diagnosis/assess.h"
 
 #include "diagnosis/likelihood.h"
@@ -27,13 +28,15 @@ struct Candidate {
 
 class Assessor {
 public:
-    Assessor(const Predictor& predictor, const FaultLibrary& library, const ScenarioSet& set, const Evidence& evidence, const CancelToken& cancel)
+    Assessor(const Predictor& predictor, const FaultLibrary& library, const ScenarioSet& set, const Evidence& evidence,
+             const CancelToken& cancel)
         : m_predictor(predictor), m_library(library), m_set(set), m_evidence(evidence), m_cancel(cancel) {
         const auto& all = evidence.observations;
         for (std::size_t i = 0; i < all.size(); ++i) {
-            const bool repeated = all[i].kind == Seen::Reading && std::any_of(all.begin() + static_cast<long>(i) + 1, all.end(), [&](const Observation& later) {
-                return later.kind == Seen::Reading && later.query == all[i].query && later.renewed == all[i].renewed;
-            });
+            const bool repeated = all[i].kind == Seen::Reading &&
+                                  std::any_of(all.begin() + static_cast<long>(i) + 1, all.end(), [&](const Observation& later) {
+                                      return later.kind == Seen::Reading && later.query == all[i].query && later.renewed == all[i].renewed;
+                                  });
             if (!repeated) m_seen.push_back(all[i]);
         }
     }
@@ -63,7 +66,8 @@ private:
         for (const auto& scenario : scenarios) {
             if (m_cancel.cancelled()) return;
             m_known[scenario.key()] = m_candidates.size();
-            m_candidates.push_back({scenario, scenario.faults(), std::vector<double>(m_seen.size()), std::log(std::max(scenario.prior, 1e-300)), grown});
+            m_candidates.push_back(
+                {scenario, scenario.faults(), std::vector<double>(m_seen.size()), std::log(std::max(scenario.prior, 1e-300)), grown});
             sets.push_back(m_candidates.back().faults);
         }
         for (std::size_t o = 0; o < m_seen.size(); ++o) {
@@ -73,12 +77,14 @@ private:
             std::vector<std::vector<Fault>> left;
             if (reading && !seen.renewed.empty())
                 for (const auto& faults : sets) left.push_back(present(faults, seen.renewed));
-            const auto predictions = reading ? m_predictor.predict_all(seen.query, seen.renewed.empty() ? sets : left) : std::vector<const Prediction*>();
+            const auto predictions =
+                reading ? m_predictor.predict_all(seen.query, seen.renewed.empty() ? sets : left) : std::vector<const Prediction*>();
             const bool live = seen.kind == Seen::Symptom || seen.kind == Seen::LiveVolts;
             for (std::size_t k = 0; k < sets.size(); ++k) {
                 Candidate& c = m_candidates[first + k];
                 const double l = reading ? reading_likelihood(seen, *predictions[k])
-                                         : other_likelihood(m_predictor.board(), m_library, seen, c.faults, live ? m_predictor.behaviour(c.scenario, seen.renewed) : Behaviour{});
+                                         : other_likelihood(m_predictor.board(), m_library, seen, c.faults,
+                                                            live ? m_predictor.behaviour(c.scenario, seen.renewed) : Behaviour{});
                 c.ln_likelihood[o] = std::log(std::max(l, 1e-300));
                 c.ln_weight += c.ln_likelihood[o];
             }
@@ -88,7 +94,9 @@ private:
     std::vector<std::size_t> misfits(const Candidate& c) const {
         std::vector<std::size_t> out;
         for (std::size_t i = 0; i < m_seen.size(); ++i)
-            if (m_seen[i].kind == Seen::Reading && reading_misfit(m_seen[i], m_predictor.predict(m_seen[i].query, present(c.faults, m_seen[i].renewed))) > kMisfit) out.push_back(i);
+            if (m_seen[i].kind == Seen::Reading &&
+                reading_misfit(m_seen[i], m_predictor.predict(m_seen[i].query, present(c.faults, m_seen[i].renewed))) > kMisfit)
+                out.push_back(i);
         return out;
     }
 
@@ -111,7 +119,8 @@ private:
             for (const auto& [fault, odds] : m_set.odds) {
                 if (m_cancel.cancelled()) return false;
                 Scenario more = leader;
-                const auto same = std::find_if(more.steps.begin(), more.steps.end(), [&](const Step& s) { return s.fault.part == fault.part; });
+                const auto same =
+                    std::find_if(more.steps.begin(), more.steps.end(), [&](const Step& s) { return s.fault.part == fault.part; });
                 if (same != more.steps.end()) {
                     if (same->fault == fault) continue;
                     const auto old = m_set.odds.find(same->fault);
@@ -147,7 +156,8 @@ private:
         out.unexplained = std::exp(ln_reserve - ln_sum);
         std::vector<std::size_t> order(m_candidates.size());
         std::iota(order.begin(), order.end(), std::size_t{0});
-        std::stable_sort(order.begin(), order.end(), [&](std::size_t a, std::size_t b) { return m_candidates[a].ln_weight > m_candidates[b].ln_weight; });
+        std::stable_sort(order.begin(), order.end(),
+                         [&](std::size_t a, std::size_t b) { return m_candidates[a].ln_weight > m_candidates[b].ln_weight; });
         double carried = 0;
         for (std::size_t i : order) {
             const double p = std::exp(m_candidates[i].ln_weight - ln_sum);
@@ -216,7 +226,8 @@ private:
                 const double change = ln_odds(after[o + 1][i]) - ln_odds(after[o][i]);
                 if (std::fabs(change) > 0.5) b.reasons.push_back({m_seen[o].entry, change});
             }
-            std::stable_sort(b.reasons.begin(), b.reasons.end(), [](const Reason& a, const Reason& c) { return std::fabs(a.decibans) > std::fabs(c.decibans); });
+            std::stable_sort(b.reasons.begin(), b.reasons.end(),
+                             [](const Reason& a, const Reason& c) { return std::fabs(a.decibans) > std::fabs(c.decibans); });
             out.parts.push_back(std::move(b));
         }
         std::stable_sort(out.parts.begin(), out.parts.end(), [](const PartBelief& a, const PartBelief& b) { return a.bad > b.bad; });

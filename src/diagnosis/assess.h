@@ -12,7 +12,7 @@ namespace ohmo {
 
 /// One observation's part in a suspicion.
 struct Reason {
-    int entry = -1;     ///< journal index
+    int entry = -1;      ///< journal index
     double decibans = 0; ///< change of ten times the base-ten log odds; positive raised the suspicion
 };
 
@@ -36,7 +36,7 @@ struct Assessment {
     std::vector<Story> stories;    ///< likeliest first, at least 0.1 % each, 40 at the most
     double supply_good = 0;
     double unexplained = 0;
-    std::vector<int> contradicted_by; ///< journal entries that the leading story does not explain
+    std::vector<int> contradicted_by;                   ///< journal entries that the leading story does not explain
     std::vector<std::pair<double, Scenario>> posterior; ///< the carriers of 99.95 % of the probability, likeliest first
 
     const PartBelief& belief(int part) const;

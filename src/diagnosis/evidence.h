@@ -14,9 +14,9 @@ namespace ohmo {
 struct Query {
     Quantity what = Quantity::Ohms;
     NetId red = -1, black = -1;
-    int alone = -1;   ///< part index when the part is read out of circuit; red and black are its pins' nets
+    int alone = -1; ///< part index when the part is read out of circuit; red and black are its pins' nets
     BoardState state;
-    int meter = 0;    ///< index into Evidence::meters
+    int meter = 0; ///< index into Evidence::meters
     bool operator==(const Query&) const = default;
 };
 
@@ -25,13 +25,13 @@ enum class Seen { Symptom, Look, Reading, LiveVolts, Substitute, Verdict };
 struct Observation {
     int entry = -1; ///< index in the journal
     Seen kind = Seen::Symptom;
-    std::string word;          ///< symptom, look or outcome; verdict: "good" or "bad"
-    int part = -1;             ///< looks, substitutes, verdicts
+    std::string word;             ///< symptom, look or outcome; verdict: "good" or "bad"
+    int part = -1;                ///< looks, substitutes, verdicts
     std::vector<FaultMode> modes; ///< verdict with a mode
-    Query query;               ///< readings
-    double value = 0;          ///< SI
+    Query query;                  ///< readings
+    double value = 0;             ///< SI
     bool over = false, rising = false;
-    std::set<int> renewed;     ///< parts that had been replaced by new ones before this entry
+    std::set<int> renewed; ///< parts that had been replaced by new ones before this entry
 };
 
 struct Evidence {
@@ -40,8 +40,8 @@ struct Evidence {
     std::set<std::string> history;    ///< history words
     BoardState state;                 ///< at the end of the journal
     std::set<int> renewed;
-    std::set<int> looked;             ///< parts whose look is on record
-    bool live_allowed = false;        ///< the power-up locks are open
+    std::set<int> looked;      ///< parts whose look is on record
+    bool live_allowed = false; ///< the power-up locks are open
 };
 
 } // namespace ohmo

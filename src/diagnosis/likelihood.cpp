@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Reading model: Gaussian on the score axis around the prediction, over-range as an outcome of its own, a blunder share spread over the whole ruler,
-// so that no single reading makes the truth impossible.
+// Reading model: Gaussian on the score axis around the prediction, over-range as an outcome of its own, a blunder share spread over the
+// whole ruler, so that no single reading makes the truth impossible.
 #include "diagnosis/likelihood.h"
 
 #include "base/statistics.h"
@@ -12,24 +12,32 @@
 namespace ohmo {
 namespace {
 
-constexpr double kOverShare = 0.15;  // of the blunders show over-range
+constexpr double kOverShare = 0.15; // of the blunders show over-range
 constexpr double kHealthyFine = 0.985;
 
 double ruler_density(Quantity what) {
     switch (what) {
-    case Quantity::Diode: return 1 / 3.0;
-    case Quantity::Esr: return 1 / 9.0;
-    case Quantity::Continuity: return 0.5;
-    default: return 1 / 19.0;
+    case Quantity::Diode:
+        return 1 / 3.0;
+    case Quantity::Esr:
+        return 1 / 9.0;
+    case Quantity::Continuity:
+        return 0.5;
+    default:
+        return 1 / 19.0;
     }
 }
 
 double over_edge(Quantity what) {
     switch (what) {
-    case Quantity::Ohms: return score_axis(what, 2e7);
-    case Quantity::Esr: return score_axis(what, 100);
-    case Quantity::Diode: return 3.0;
-    default: return 1e9;
+    case Quantity::Ohms:
+        return score_axis(what, 2e7);
+    case Quantity::Esr:
+        return score_axis(what, 100);
+    case Quantity::Diode:
+        return 3.0;
+    default:
+        return 1e9;
     }
 }
 
@@ -42,11 +50,16 @@ double live_chance(const Board& board, const Observation& seen, const Behaviour&
         const double v = rail.volts;
         const double flat = 0.02 / (2 * v);
         switch (b.running) {
-        case Running::Normal: return density(v, std::max(v * rail.tolerance / 2, 0.02)) + flat;
-        case Running::High: return density(1.4 * v, 0.25 * v) + flat;
-        case Running::Weak: return 0.5 * density(v, v * 0.03) + 0.5 * density(0.8 * v, 0.15 * v) + flat;
-        case Running::Hiccup: return density(0.3 * v, 0.25 * v) + flat;
-        default: return density(0, 0.04 * v) + flat;
+        case Running::Normal:
+            return density(v, std::max(v * rail.tolerance / 2, 0.02)) + flat;
+        case Running::High:
+            return density(1.4 * v, 0.25 * v) + flat;
+        case Running::Weak:
+            return 0.5 * density(v, v * 0.03) + 0.5 * density(0.8 * v, 0.15 * v) + flat;
+        case Running::Hiccup:
+            return density(0.3 * v, 0.25 * v) + flat;
+        default:
+            return density(0, 0.04 * v) + flat;
         }
     }
     const auto topology = find_topology(board);
@@ -66,8 +79,10 @@ double reading_likelihood(const Observation& seen, const Prediction& p) {
     const double flat = kBlunder * ruler_density(what);
     if (seen.over) {
         double chance = 0;
-        if (p.over) chance = 1;
-        else if (what != Quantity::Farads) chance = 1 - normal_cdf((over_edge(what) - p.x) / std::max(p.sigma, 0.05));
+        if (p.over)
+            chance = 1;
+        else if (what != Quantity::Farads)
+            chance = 1 - normal_cdf((over_edge(what) - p.x) / std::max(p.sigma, 0.05));
         return (1 - kBlunder) * chance + kBlunder * kOverShare;
     }
     const double x = score_axis(what, seen.value);
@@ -100,15 +115,21 @@ double reading_misfit(const Observation& seen, const Prediction& p) {
 
 double unexplained_likelihood(const Observation& seen) {
     switch (seen.kind) {
-    case Seen::Reading: return seen.over ? 0.3 : 0.5 * ruler_density(seen.query.what);
-    case Seen::Look: return seen.word == "fine" ? 0.9 : 0.03;
-    case Seen::Symptom: return 0.3;
-    case Seen::LiveVolts: return 0.05;
-    default: return 0.3;
+    case Seen::Reading:
+        return seen.over ? 0.3 : 0.5 * ruler_density(seen.query.what);
+    case Seen::Look:
+        return seen.word == "fine" ? 0.9 : 0.03;
+    case Seen::Symptom:
+        return 0.3;
+    case Seen::LiveVolts:
+        return 0.05;
+    default:
+        return 0.3;
     }
 }
 
-double other_likelihood(const Board& board, const FaultLibrary& library, const Observation& seen, const std::vector<Fault>& faults, const Behaviour& behaviour) {
+double other_likelihood(const Board& board, const FaultLibrary& library, const Observation& seen, const std::vector<Fault>& faults,
+                        const Behaviour& behaviour) {
     if (seen.kind == Seen::Symptom) return symptom_chance(seen.word, behaviour);
     if (seen.kind == Seen::LiveVolts) return live_chance(board, seen, behaviour);
     const auto fault = std::find_if(faults.begin(), faults.end(), [&](const Fault& f) { return f.part == seen.part; });

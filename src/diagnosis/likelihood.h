@@ -19,6 +19,7 @@ double reading_misfit(const Observation& seen, const Prediction& predicted);
 double unexplained_likelihood(const Observation& seen);
 
 /// Everything that is not a meter reading.
-double other_likelihood(const Board& board, const FaultLibrary& library, const Observation& seen, const std::vector<Fault>& faults, const Behaviour& behaviour);
+double other_likelihood(const Board& board, const FaultLibrary& library, const Observation& seen, const std::vector<Fault>& faults,
+                        const Behaviour& behaviour);
 
 } // namespace ohmo

@@ -1,7 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Expected information: I(scenario; outcome) = H(outcome) - sum p H(outcome | scenario), the outcome on a grid of the score axis with over-range as
-// one more cell. Scenarios that predict the same are one signature, so the cost is that of a few dozen signatures per reading. Minutes are common
-// practice, no source: a reading in circuit 0.6, ESR 0.8, a look 0.4, lifting a part 4 (three legs and more 6), a substitution 12.
+// Expected information: I(scenario; outcome) = H(outcome) - sum p H(outcome | scenario), the outcome on a grid of the score axis with
+// over-range as one more cell. Scenarios that predict the same are one signature, so the cost is that of a few dozen signatures per
+// reading. Minutes are common practice, no source: a reading in circuit 0.6, ESR 0.8, a look 0.4, lifting a part 4 (three legs and more 6),
+// a substitution 12.
 #include "diagnosis/next_reading.h"
 
 #include "base/statistics.h"
@@ -26,11 +27,16 @@ struct Axis {
 
 Axis axis_of(Quantity what) {
     switch (what) {
-    case Quantity::Diode: return {0, 3};
-    case Quantity::Esr: return {score_axis(what, 0), score_axis(what, 100)};
-    case Quantity::Farads: return {std::log(1e-12), std::log(0.1)};
-    case Quantity::Continuity: return {-0.5, 1.5};
-    default: return {score_axis(what, 0), score_axis(what, 2e7)};
+    case Quantity::Diode:
+        return {0, 3};
+    case Quantity::Esr:
+        return {score_axis(what, 0), score_axis(what, 100)};
+    case Quantity::Farads:
+        return {std::log(1e-12), std::log(0.1)};
+    case Quantity::Continuity:
+        return {-0.5, 1.5};
+    default:
+        return {score_axis(what, 0), score_axis(what, 2e7)};
     }
 }
 
@@ -72,7 +78,8 @@ struct Signature {
 
 class Planner {
 public:
-    Planner(const Predictor& predictor, const FaultLibrary& library, const Assessment& assessment, const Evidence& evidence, const CancelToken& cancel)
+    Planner(const Predictor& predictor, const FaultLibrary& library, const Assessment& assessment, const Evidence& evidence,
+            const CancelToken& cancel)
         : m_predictor(predictor), m_library(library), m_assessment(assessment), m_evidence(evidence), m_cancel(cancel) {
         double carried = 0;
         for (const auto& [p, scenario] : assessment.posterior) {
@@ -234,7 +241,8 @@ private:
     }
 
     // Splits the mass by one part's state; `chance` gives the outcome odds for its mode (or healthy).
-    void offer_outcomes(Act act, int part, double minutes, const std::vector<std::string>& words, const std::function<double(const std::string&, const Fault*)>& chance) {
+    void offer_outcomes(Act act, int part, double minutes, const std::vector<std::string>& words,
+                        const std::function<double(const std::string&, const Fault*)>& chance) {
         std::map<std::optional<Fault>, double> mass;
         for (std::size_t s = 0; s < m_faults.size(); ++s) {
             std::optional<Fault> mine;
@@ -300,8 +308,9 @@ private:
         for (const auto& b : m_assessment.parts) {
             if (b.bad < 0.05) break;
             if (b.settled_cold || b.bad > 0.95 || !m_evidence.live_allowed) continue;
-            offer_outcomes(Act::Substitute, b.part, kMinutesSubstitute, {"works", "same"},
-                           [](const std::string& word, const Fault* fault) { return (word == "works") == (fault != nullptr) ? 0.85 : 0.15; });
+            offer_outcomes(Act::Substitute, b.part, kMinutesSubstitute, {"works", "same"}, [](const std::string& word, const Fault* fault) {
+                return (word == "works") == (fault != nullptr) ? 0.85 : 0.15;
+            });
         }
     }
 
@@ -336,7 +345,9 @@ std::vector<Band> Planner::bands(const Query& query) const {
     std::map<Fault, double> everywhere;
     for (const auto& sig : sigs)
         for (const auto& [fault, p] : sig.faults) everywhere[fault] += p;
-    std::stable_sort(sigs.begin(), sigs.end(), [](const Signature& a, const Signature& b) { return a.prediction.over != b.prediction.over ? b.prediction.over : a.prediction.x < b.prediction.x; });
+    std::stable_sort(sigs.begin(), sigs.end(), [](const Signature& a, const Signature& b) {
+        return a.prediction.over != b.prediction.over ? b.prediction.over : a.prediction.x < b.prediction.x;
+    });
     std::vector<Band> out;
     std::map<Fault, double> inside;
     double x_lo = 0, x_hi = 0, reach = 0;
@@ -370,7 +381,8 @@ std::vector<Band> Planner::bands(const Query& query) const {
     }
     close();
     // The healthy band is shown even when no living story is healthy here.
-    const double lo = score_value(query.what, healthy.x - 1.6 * healthy.sigma), hi = score_value(query.what, healthy.x + 1.6 * healthy.sigma);
+    const double lo = score_value(query.what, healthy.x - 1.6 * healthy.sigma),
+                 hi = score_value(query.what, healthy.x + 1.6 * healthy.sigma);
     const auto holds = [&](const Band& b) { return healthy.over ? b.over : !b.over && healthy.value >= b.lo && healthy.value <= b.hi; };
     const auto mine = std::find_if(out.begin(), out.end(), holds);
     if (mine != out.end()) {
@@ -389,8 +401,8 @@ std::vector<Band> Planner::bands(const Query& query) const {
 
 } // namespace
 
-Result<NextAdvice> next_acts(const Predictor& predictor, const FaultLibrary& library, const Assessment& assessment, const Evidence& evidence,
-                             const CancelToken& cancel) {
+Result<NextAdvice> next_acts(const Predictor& predictor, const FaultLibrary& library, const Assessment& assessment,
+                             const Evidence& evidence, const CancelToken& cancel) {
     return Planner(predictor, library, assessment, evidence, cancel).run();
 }
 

@@ -12,21 +12,21 @@ enum class Act { Read, Look, Substitute };
 
 /// A range of outcomes that belongs to one group of stories.
 struct Band {
-    double lo = 0, hi = 0;   ///< SI; over-range bands have over = true and no numbers
+    double lo = 0, hi = 0; ///< SI; over-range bands have over = true and no numbers
     bool over = false;
-    bool healthy = false;    ///< what a good board reads
-    double p = 0;            ///< chance that the reading falls here
-    std::optional<Fault> story; ///< the fault that sets this group apart; empty: nothing wrong that this reading sees
+    bool healthy = false;           ///< what a good board reads
+    double p = 0;                   ///< chance that the reading falls here
+    std::optional<Fault> story;     ///< the fault that sets this group apart; empty: nothing wrong that this reading sees
     std::vector<std::string> looks; ///< for Act::Look: the outcomes of this band
 };
 
 struct NextAct {
     Act act = Act::Read;
-    Query query;                 ///< Act::Read
-    int part = -1;               ///< the part it is about, if one
-    std::vector<int> to_lift;    ///< parts to be lifted for it that are not now
+    Query query;              ///< Act::Read
+    int part = -1;            ///< the part it is about, if one
+    std::vector<int> to_lift; ///< parts to be lifted for it that are not now
     double bits = 0, minutes = 1;
-    std::vector<Band> bands;     ///< by rising value, over-range last
+    std::vector<Band> bands; ///< by rising value, over-range last
     double rate() const { return bits / minutes; }
 };
 
@@ -39,8 +39,8 @@ struct NextAdvice {
 };
 
 /// Only unpowered readings are offered unless evidence.live_allowed. Errors: Cancelled.
-Result<NextAdvice> next_acts(const Predictor& predictor, const FaultLibrary& library, const Assessment& assessment, const Evidence& evidence,
-                             const CancelToken& cancel);
+Result<NextAdvice> next_acts(const Predictor& predictor, const FaultLibrary& library, const Assessment& assessment,
+                             const Evidence& evidence, const CancelToken& cancel);
 
 /// Bands of one reading under the present beliefs; the healthy one is always among them.
 std::vector<Band> reading_bands(const Predictor& predictor, const Assessment& assessment, const Evidence& evidence, const Query& query);

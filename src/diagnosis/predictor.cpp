@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// A prediction depends only on faults whose part touches the galvanic island under the leads (found on the healthy board in that state), so it is
-// remembered by that part of the fault set. When a fault joins islands, all faults count. For AC readings the coupling of windings to other islands
-// is kept, but faults over there are taken as absent.
+// A prediction depends only on faults whose part touches the galvanic island under the leads (found on the healthy board in that state), so
+// it is remembered by that part of the fault set. When a fault joins islands, all faults count. For AC readings the coupling of windings to
+// other islands is kept, but faults over there are taken as absent.
 #include "diagnosis/predictor.h"
 
 #include <algorithm>
@@ -38,23 +38,32 @@ struct Predictor::QueryData {
 
 double score_axis(Quantity what, double value) {
     switch (what) {
-    case Quantity::Ohms: return std::log(std::max(value, 0.0) + 0.1);
-    case Quantity::Esr: return std::log(std::max(value, 0.0) + 0.02);
-    case Quantity::Farads: return std::log(std::max(value, 0.0) + 1e-12);
-    default: return value;
+    case Quantity::Ohms:
+        return std::log(std::max(value, 0.0) + 0.1);
+    case Quantity::Esr:
+        return std::log(std::max(value, 0.0) + 0.02);
+    case Quantity::Farads:
+        return std::log(std::max(value, 0.0) + 1e-12);
+    default:
+        return value;
     }
 }
 
 double score_value(Quantity what, double x) {
     switch (what) {
-    case Quantity::Ohms: return std::max(0.0, std::exp(x) - 0.1);
-    case Quantity::Esr: return std::max(0.0, std::exp(x) - 0.02);
-    case Quantity::Farads: return std::max(0.0, std::exp(x) - 1e-12);
-    default: return std::max(0.0, x);
+    case Quantity::Ohms:
+        return std::max(0.0, std::exp(x) - 0.1);
+    case Quantity::Esr:
+        return std::max(0.0, std::exp(x) - 0.02);
+    case Quantity::Farads:
+        return std::max(0.0, std::exp(x) - 1e-12);
+    default:
+        return std::max(0.0, x);
     }
 }
 
-Predictor::Predictor(const Board& board, std::vector<MeterProfile> meters) : m_board(board), m_meters(std::move(meters)), m_behaviour(m_board) {
+Predictor::Predictor(const Board& board, std::vector<MeterProfile> meters)
+    : m_board(board), m_meters(std::move(meters)), m_behaviour(m_board) {
     if (m_meters.empty()) m_meters.emplace_back();
 }
 
@@ -124,7 +133,8 @@ Behaviour Predictor::behaviour(const Scenario& scenario, const std::set<int>& re
 const Prediction& Predictor::remembered(QueryData& data, const std::vector<Fault>& faults) const {
     const Query& query = data.query;
     const bool dc = query.what == Quantity::Ohms || query.what == Quantity::Diode || query.what == Quantity::Continuity;
-    const bool joined = query.alone < 0 && std::any_of(faults.begin(), faults.end(), [&](const Fault& f) { return joins_islands(m_board, f); });
+    const bool joined =
+        query.alone < 0 && std::any_of(faults.begin(), faults.end(), [&](const Fault& f) { return joins_islands(m_board, f); });
     std::vector<Fault> relevant;
     for (const auto& f : faults) {
         if (!joined && !data.touches[static_cast<std::size_t>(f.part)]) continue;
@@ -178,11 +188,21 @@ Prediction Predictor::compute(const Query& query, StateData& state, const std::v
     if (reading.alternate) p.alternate_x = score_axis(query.what, *reading.alternate);
     const double model = std::hypot(reading.ln_sigma, kMeterShare, kModelShare);
     switch (query.what) {
-    case Quantity::Ohms: p.sigma = std::hypot(model * reading.value, kLeadOhms) / (reading.value + 0.1); break;
-    case Quantity::Esr: p.sigma = std::hypot(model * reading.value, kLeadOhms / 3) / (reading.value + 0.02); break;
-    case Quantity::Farads: p.sigma = std::max(model, 0.03); break;
-    case Quantity::Diode: p.sigma = std::hypot(reading.sigma(), 0.008); break;
-    case Quantity::Continuity: p.sigma = 0; break;
+    case Quantity::Ohms:
+        p.sigma = std::hypot(model * reading.value, kLeadOhms) / (reading.value + 0.1);
+        break;
+    case Quantity::Esr:
+        p.sigma = std::hypot(model * reading.value, kLeadOhms / 3) / (reading.value + 0.02);
+        break;
+    case Quantity::Farads:
+        p.sigma = std::max(model, 0.03);
+        break;
+    case Quantity::Diode:
+        p.sigma = std::hypot(reading.sigma(), 0.008);
+        break;
+    case Quantity::Continuity:
+        p.sigma = 0;
+        break;
     }
     return p;
 }

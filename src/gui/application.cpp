@@ -5,15 +5,16 @@
 #include "gui/text.h"
 #include "report/wording.h"
 
-#include <CLI/CLI.hpp>
-
 #include <QApplication>
+#include <QCommandLineParser>
 #include <QElapsedTimer>
 #include <QFontDatabase>
 #include <QStandardPaths>
 #include <QTimer>
 
+#include <algorithm>
 #include <cstdio>
+#include <optional>
 
 namespace ohmo {
 namespace {
@@ -30,6 +31,50 @@ Path state_dir() {
 int fail(const Problems& problems) {
     for (const auto& p : problems) std::fprintf(stderr, "%s\n", wording::problem(p).c_str());
     return 3;
+}
+
+// Prints what is wrong and returns nothing when the arguments are not understood.
+std::optional<StartOptions> read_arguments(const QStringList& arguments) {
+    QCommandLineParser parser;
+    parser.setApplicationDescription(QStringLiteral("Find out why a power supply died, plan the repair, bring it up step by step."));
+    parser.addHelpOption();
+    parser.addVersionOption();
+    parser.addPositionalArgument(QStringLiteral("JOB"), QStringLiteral("a job file (.ohmo.json)"));
+    const auto option = [&](const char* name, const char* help, const char* value) {
+        parser.addOption({QString::fromLatin1(name), QString::fromLatin1(help), QString::fromLatin1(value)});
+    };
+    option("station", "take-in, make-safe, trace, probe, story, parts, power-up or hand-back", "NAME");
+    option("theme", "light or dark", "NAME");
+    option("shot", "write a PNG of the window and quit", "FILE");
+    option("size", "of the window, such as 1280x800", "WIDTHxHEIGHT");
+    option("part", "select this part", "REF");
+    option("text", "size of text in per cent, 80 to 200", "PERCENT");
+    parser.addOption({QStringLiteral("time-start"), QStringLiteral("print the milliseconds until the window is usable, then quit")});
+    parser.process(arguments);
+    StartOptions o;
+    o.job = parser.positionalArguments().value(0);
+    o.station = parser.value(QStringLiteral("station"));
+    o.theme = parser.value(QStringLiteral("theme"));
+    o.shot = parser.value(QStringLiteral("shot"));
+    o.part = parser.value(QStringLiteral("part"));
+    o.text_percent = parser.value(QStringLiteral("text")).toInt();
+    o.time_start = parser.isSet(QStringLiteral("time-start"));
+    const auto refuse = [](const char* name, const QString& found, const char* use) {
+        std::fprintf(stderr, "--%s: \"%s\" is not understood; use %s\n", name, qPrintable(found), use);
+        return std::nullopt;
+    };
+    const auto& stations = all_stations();
+    if (!o.station.isEmpty() && std::none_of(stations.begin(), stations.end(), [&](const StationInfo& s) { return s.id == o.station; }))
+        return refuse("station", o.station, "one that --help lists");
+    if (!o.theme.isEmpty() && o.theme != QStringLiteral("light") && o.theme != QStringLiteral("dark"))
+        return refuse("theme", o.theme, "light or dark");
+    if (const QString size = parser.value(QStringLiteral("size")); !size.isEmpty()) {
+        const auto sides = size.split(QLatin1Char('x'));
+        o.width = sides.value(0).toInt();
+        o.height = sides.value(1).toInt();
+        if (sides.size() != 2 || o.width < 400 || o.height < 300) return refuse("size", size, "1280x800");
+    }
+    return o;
 }
 
 // Grabs the window once the analysis is there and everything has been painted.
@@ -58,29 +103,11 @@ bool load_fonts(const Path& data) {
 int run_application(int argc, char** argv) {
     QElapsedTimer since_start;
     since_start.start();
-    StartOptions o;
-    std::string job, station, theme, shot, part, size;
-    CLI::App parser{"Ohmotrace: find out why a power supply died, plan the repair, bring it up step by step."};
-    parser.add_option("JOB", job, "a job file (.ohmo.json)");
-    parser.add_option("--station", station, "take-in, make-safe, trace, probe, story, parts, power-up, hand-back");
-    parser.add_option("--theme", theme, "light or dark")->check(CLI::IsMember({"light", "dark"}));
-    parser.add_option("--shot", shot, "write a PNG of the window and quit");
-    parser.add_option("--size", size, "WIDTHxHEIGHT of the window");
-    parser.add_option("--part", part, "select this part");
-    parser.add_option("--text", o.text_percent, "size of text in per cent, 80 to 200");
-    parser.add_flag("--time-start", o.time_start, "print the milliseconds until the window is usable, then quit");
-    try {
-        parser.parse(argc, argv);
-    } catch (const CLI::ParseError& error) {
-        return parser.exit(error) == 0 ? 0 : 2;
-    }
-    const bool sized = !size.empty();
-    if (sized && (std::sscanf(size.c_str(), "%dx%d", &o.width, &o.height) != 2 || o.width < 400 || o.height < 300)) {
-        std::fprintf(stderr, "--size: “%s” is not understood; use 1280x800\n", size.c_str());
-        return 2;
-    }
     QApplication app(argc, argv);
     QApplication::setApplicationName(QStringLiteral("Ohmotrace"));
+    QApplication::setApplicationVersion(QStringLiteral(OHMO_VERSION));
+    const auto o = read_arguments(app.arguments());
+    if (!o) return 2;
     const Path data = data_dir();
     if (!load_fonts(data)) std::fprintf(stderr, "fonts missing in %s\n", data.string().c_str());
 
@@ -90,24 +117,24 @@ int run_application(int argc, char** argv) {
     if (!reader) return fail(reader.problems());
     auto analyst = Analyst::make(disk, data);
     if (!analyst) return fail(analyst.problems());
-    const bool throwaway = !shot.empty() || o.time_start; // leaves no trace in the user's settings
+    const bool throwaway = !o->shot.isEmpty() || o->time_start; // leaves no trace in the user's settings
     Settings settings(throwaway ? QStringLiteral("/dev/null") : Settings::default_file());
     ThemeSource themes;
-    themes.apply((theme.empty() ? ss(settings.theme()) : theme) == "dark", o.text_percent > 0 ? o.text_percent : settings.text_percent());
+    themes.apply((o->theme.isEmpty() ? settings.theme() : o->theme) == QStringLiteral("dark"),
+                 o->text_percent > 0 ? o->text_percent : settings.text_percent());
     Session session({disk, clock, data, throwaway ? Path() : state_dir() / "recovery.ohmo.json"}, std::move(*reader), std::move(*analyst));
-    MainWindow window(session, settings, themes);
-    if (sized) window.resize(o.width, o.height);
-    if (!job.empty()) window.open_job(qs(job));
-    if (!station.empty()) window.go_to(qs(station));
+    MainWindow window(session, settings, themes, o->station);
+    if (o->width > 0) window.resize(o->width, o->height);
+    if (!o->job.isEmpty()) window.open_job(o->job);
     window.show();
     if (!throwaway) window.offer_recovery();
-    if (!part.empty()) window.select_part(qs(part));
-    if (o.time_start)
+    if (!o->part.isEmpty()) window.select_part(o->part);
+    if (o->time_start)
         QTimer::singleShot(0, &window, [&] {
             std::printf("%lld\n", static_cast<long long>(since_start.elapsed()));
             QApplication::exit(0);
         });
-    if (!shot.empty()) shoot_when_ready(window, session, qs(shot));
+    if (!o->shot.isEmpty()) shoot_when_ready(window, session, o->shot);
     return QApplication::exec();
 }
 

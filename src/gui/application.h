@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
-#include "base/result.h"
 #include "base/disk.h"
+#include "base/result.h"
 
 #include <QString>
 
@@ -13,10 +13,10 @@ bool load_fonts(const Path& data);
 /// What the program was started with.
 struct StartOptions {
     QString job, station, theme, shot;
-    QString part;                ///< selected at the start
-    int width = 1280, height = 800;
-    int text_percent = 0;        ///< 0: as in the settings
-    bool time_start = false;     ///< prints milliseconds until the window is usable, then quits
+    QString part;              ///< selected at the start
+    int width = 0, height = 0; ///< 0: as remembered
+    int text_percent = 0;      ///< 0: as in the settings
+    bool time_start = false;   ///< prints milliseconds until the window is usable, then quits
 };
 
 int run_application(int argc, char** argv);

@@ -11,7 +11,8 @@ namespace {
 
 class ChangeJob : public QUndoCommand {
 public:
-    ChangeJob(Session& session, Job before, Job after, const QString& text) : QUndoCommand(text), m_session(session), m_before(std::move(before)), m_after(std::move(after)) {}
+    ChangeJob(Session& session, Job before, Job after, const QString& text)
+        : QUndoCommand(text), m_session(session), m_before(std::move(before)), m_after(std::move(after)) {}
     void redo() override { m_session.set_job(m_after); }
     void undo() override { m_session.set_job(m_before); }
 

@@ -22,9 +22,13 @@
 
 namespace ohmo {
 
-MainWindow::MainWindow(Session& session, Settings& settings, ThemeSource& theme)
-    : m_session(session), m_settings(settings), m_theme(theme), m_logbook(session),
-      m_with{session, m_logbook, m_selection, theme, [this](const QString& text) { m_bench->write(text); }, [this](const QString& id) { go_to(id); }} {
+MainWindow::MainWindow(Session& session, Settings& settings, ThemeSource& theme, const QString& station)
+    : m_session(session), m_settings(settings), m_theme(theme), m_logbook(session), m_with{session,
+                                                                                           m_logbook,
+                                                                                           m_selection,
+                                                                                           theme,
+                                                                                           [this](const QString& text) { m_bench->write(text); },
+                                                                                           [this](const QString& id) { go_to(id); }} {
     setObjectName(QStringLiteral("main-window"));
     auto* whole = new QWidget;
     auto* row = new QHBoxLayout(whole);
@@ -46,11 +50,12 @@ MainWindow::MainWindow(Session& session, Settings& settings, ThemeSource& theme)
     connect(m_rail, &JobRail::chosen, this, &MainWindow::go_to);
     connect(&session, &Session::path_changed, this, &MainWindow::retitle);
     connect(&session, &Session::job_changed, this, &MainWindow::retitle);
-    connect(&session, &Session::analysis_failed, this, [this](const Problems& p) { show_problems(tr("The job could not be worked out"), p); });
+    connect(&session, &Session::analysis_failed, this,
+            [this](const Problems& p) { show_problems(tr("The job could not be worked out"), p); });
     resize(1280, 800);
     setMinimumSize(1000, 640);
     if (!settings.window().isEmpty()) restoreGeometry(settings.window());
-    go_to(settings.station());
+    go_to(station.isEmpty() ? settings.station() : station);
     retitle();
     m_bench->focus_line();
 }
@@ -99,7 +104,8 @@ void MainWindow::make_actions() {
     };
     add(job, QStringLiteral("new"), tr("New from blueprint…"), QKeySequence::New, [this] {
         if (!settle_changes()) return;
-        const QString file = QFileDialog::getOpenFileName(this, tr("Choose a blueprint"), qs((m_session.data() / "blueprints").string()), tr("Blueprints (*.json)"));
+        const QString file = QFileDialog::getOpenFileName(this, tr("Choose a blueprint"), qs((m_session.data() / "blueprints").string()),
+                                                          tr("Blueprints (*.json)"));
         if (!file.isEmpty()) new_from_blueprint(file);
     });
     add(job, QStringLiteral("new-flyback"), tr("New: offline flyback, three rails"), QKeySequence(QStringLiteral("Ctrl+Shift+N")), [this] {
@@ -127,12 +133,14 @@ void MainWindow::make_actions() {
     edit->addAction(redo);
     m_actions.emplace_back(QStringLiteral("undo"), undo);
     m_actions.emplace_back(QStringLiteral("redo"), redo);
-    add(edit, QStringLiteral("bench-line"), tr("Go to the bench line"), QKeySequence(QStringLiteral("Ctrl+L")), [this] { m_bench->focus_line(); });
+    add(edit, QStringLiteral("bench-line"), tr("Go to the bench line"), QKeySequence(QStringLiteral("Ctrl+L")),
+        [this] { m_bench->focus_line(); });
     add(edit, QStringLiteral("find"), tr("Find a part…"), QKeySequence::Find, [this] { find_part(); });
 
     int number = 0;
     for (const auto& info : all_stations())
-        add(view, QStringLiteral("station-") + info.id, info.title, QKeySequence(QStringLiteral("Ctrl+%1").arg(++number)), [this, id = info.id] { go_to(id); });
+        add(view, QStringLiteral("station-") + info.id, info.title, QKeySequence(QStringLiteral("Ctrl+%1").arg(++number)),
+            [this, id = info.id] { go_to(id); });
     view->addSeparator();
     add(view, QStringLiteral("theme"), tr("Light or dark"), QKeySequence(QStringLiteral("Ctrl+D")), [this] {
         m_settings.set_theme(m_theme.theme().dark ? QStringLiteral("light") : QStringLiteral("dark"));
@@ -185,7 +193,8 @@ bool MainWindow::open_job(const QString& path) {
 }
 
 void MainWindow::new_from_blueprint(const QString& path) {
-    if (const auto problems = m_session.start_from_blueprint(ss(path), {})) return show_problems(tr("The blueprint was not used"), *problems);
+    if (const auto problems = m_session.start_from_blueprint(ss(path), {}))
+        return show_problems(tr("The blueprint was not used"), *problems);
     m_logbook.clear();
     m_selection.select(-1);
     go_to(QStringLiteral("take-in"));
@@ -213,7 +222,8 @@ bool MainWindow::save_as() {
 
 bool MainWindow::settle_changes() {
     if (!m_session.modified()) return true;
-    QMessageBox box(QMessageBox::Question, tr("Changes not saved"), tr("This job has entries that are not in its file yet."), QMessageBox::NoButton, this);
+    QMessageBox box(QMessageBox::Question, tr("Changes not saved"), tr("This job has entries that are not in its file yet."),
+                    QMessageBox::NoButton, this);
     auto* keep = box.addButton(tr("Save them"), QMessageBox::AcceptRole);
     auto* drop = box.addButton(tr("Lose the new entries"), QMessageBox::DestructiveRole);
     box.addButton(tr("Stay here"), QMessageBox::RejectRole);
@@ -226,9 +236,10 @@ bool MainWindow::settle_changes() {
 
 void MainWindow::show_recent() {
     m_recent->clear();
-    for (const auto& path : m_settings.recent_jobs()) m_recent->addAction(path, this, [this, path] {
-        if (settle_changes()) open_job(path);
-    });
+    for (const auto& path : m_settings.recent_jobs())
+        m_recent->addAction(path, this, [this, path] {
+            if (settle_changes()) open_job(path);
+        });
     m_recent->setEnabled(!m_settings.recent_jobs().isEmpty());
 }
 
@@ -256,7 +267,9 @@ void MainWindow::offer_recovery() {
     if (!found) return;
     m_banner->set_look("warn");
     m_banner->set_title(tr("The last session ended without saving"));
-    m_banner->set_text(tr("%1 were kept of %2.").arg(counted(static_cast<qsizetype>(found->job.journal.size()), tr("entry"), tr("entries"))).arg(found->belongs_to.empty() ? tr("a new job") : qs(found->belongs_to.filename().string())));
+    m_banner->set_text(tr("%1 were kept of %2.")
+                           .arg(counted(static_cast<qsizetype>(found->job.journal.size()), tr("entry"), tr("entries")))
+                           .arg(found->belongs_to.empty() ? tr("a new job") : qs(found->belongs_to.filename().string())));
     auto* take = button(tr("Go on with them"), "banner-restore", "main");
     auto* drop = button(tr("Throw them away"), "banner-forget", "danger");
     connect(take, &QPushButton::clicked, this, [this, take, drop, kept = *found] {
@@ -278,7 +291,9 @@ void MainWindow::offer_recovery() {
 
 void MainWindow::retitle() {
     const QString name = m_session.path().empty() ? tr("new job") : qs(m_session.path().filename().string());
-    setWindowTitle(m_session.has_job() ? QStringLiteral("%1%2 – Ohmotrace").arg(name, m_session.modified() ? QStringLiteral(" *") : QString()) : QStringLiteral("Ohmotrace"));
+    setWindowTitle(m_session.has_job()
+                       ? QStringLiteral("%1%2 – Ohmotrace").arg(name, m_session.modified() ? QStringLiteral(" *") : QString())
+                       : QStringLiteral("Ohmotrace"));
 }
 
 void MainWindow::closeEvent(QCloseEvent* event) {

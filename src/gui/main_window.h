@@ -23,7 +23,8 @@ class JobRail;
 class MainWindow : public QMainWindow {
     Q_OBJECT
 public:
-    MainWindow(Session& session, Settings& settings, ThemeSource& theme);
+    /// `station`: shown first; empty: the one remembered. Stations are built when first shown, so this one alone costs start-up time.
+    MainWindow(Session& session, Settings& settings, ThemeSource& theme, const QString& station = {});
     ~MainWindow() override;
 
     void go_to(const QString& station);

@@ -20,6 +20,8 @@ inline QString word_text(const std::string& word, bool capital = false) {
 }
 
 /// "1 reading", "7 readings".
-inline QString counted(qsizetype n, const QString& one, const QString& many) { return QString::number(n) + QLatin1Char(' ') + (n == 1 ? one : many); }
+inline QString counted(qsizetype n, const QString& one, const QString& many) {
+    return QString::number(n) + QLatin1Char(' ') + (n == 1 ? one : many);
+}
 
 } // namespace ohmo

@@ -12,8 +12,8 @@ namespace {
 std::string board_key(const Board& board, const std::vector<MeterProfile>& meters) {
     std::string key = board.mains ? fmt::format("{}V{}Hz|", board.mains->volts, board.mains->hertz) : "|";
     for (const auto& p : board.parts) {
-        key += fmt::format("{};{};{};{};{};{};{};{};{}", p.ref, int(p.kind), p.value, p.stage, p.volts.value_or(-1), p.amps.value_or(-1), p.watts.value_or(-1),
-                           p.age_years.value_or(-1), p.assumed);
+        key += fmt::format("{};{};{};{};{};{};{};{};{}", p.ref, int(p.kind), p.value, p.stage, p.volts.value_or(-1), p.amps.value_or(-1),
+                           p.watts.value_or(-1), p.age_years.value_or(-1), p.assumed);
         for (const auto& pin : p.pins) key += pin.role + "=" + pin.net + ",";
         key += fmt::format("{};{}|", p.ohms.value_or(-1), p.henry.value_or(-1));
     }
@@ -53,10 +53,14 @@ std::vector<Standing> standing_of(const Replay& now, const Assessment& assessmen
     }
     for (const auto& b : assessment.parts) {
         auto& s = out[static_cast<std::size_t>(b.part)];
-        if (now.evidence.renewed.contains(b.part)) s = Standing::Renewed;
-        else if (b.bad >= kBadAbove) s = Standing::Bad;
-        else if (b.bad >= kSuspectAbove) s = Standing::Suspect;
-        else if (b.bad < kGoodBelow && touched.contains(b.part)) s = Standing::Good;
+        if (now.evidence.renewed.contains(b.part))
+            s = Standing::Renewed;
+        else if (b.bad >= kBadAbove)
+            s = Standing::Bad;
+        else if (b.bad >= kSuspectAbove)
+            s = Standing::Suspect;
+        else if (b.bad < kGoodBelow && touched.contains(b.part))
+            s = Standing::Good;
     }
     return out;
 }

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The pipeline: job -> replay -> scenarios -> assessment -> next -> plan -> ladder. One immutable answer for window, command line and report.
+// The pipeline: job -> replay -> scenarios -> assessment -> next -> plan -> ladder. One immutable answer for window, command line and
+// report.
 #pragma once
 #include "damage/enumerate.h"
 #include "diagnosis/assess.h"

@@ -16,18 +16,21 @@ namespace {
 using Words = std::vector<std::string>;
 
 const std::map<std::string, Do>& verbs() {
-    static const std::map<std::string, Do> table = {
-        {"lift", Do::Lift},   {"refit", Do::Refit},     {"pull", Do::Pull}, {"plug", Do::Plug}, {"remove", Do::Remove},         {"replace", Do::Replace},
-        {"clean", Do::Clean}, {"discharge", Do::Discharge}, {"note", Do::Note}, {"look", Do::Look}, {"substitute", Do::Substitute}, {"cool", Do::Cool},
-        {"heat", Do::Heat},   {"bad", Do::Verdict},     {"good", Do::Verdict}, {"cleared", Do::PowerStep}};
+    static const std::map<std::string, Do> table = {{"lift", Do::Lift},        {"refit", Do::Refit},           {"pull", Do::Pull},
+                                                    {"plug", Do::Plug},        {"remove", Do::Remove},         {"replace", Do::Replace},
+                                                    {"clean", Do::Clean},      {"discharge", Do::Discharge},   {"note", Do::Note},
+                                                    {"look", Do::Look},        {"substitute", Do::Substitute}, {"cool", Do::Cool},
+                                                    {"heat", Do::Heat},        {"bad", Do::Verdict},           {"good", Do::Verdict},
+                                                    {"cleared", Do::PowerStep}};
     return table;
 }
 
 const std::map<std::string, std::string>& quantity_words() {
     static const std::map<std::string, std::string> table = {
-        {"ohm", "ohms"},      {"ohms", "ohms"},     {"diode", "diode"}, {"esr", "esr"},      {"farad", "farads"},  {"farads", "farads"}, {"cap", "farads"},
-        {"volt", "volts-dc"}, {"volts", "volts-dc"}, {"dc", "volts-dc"}, {"ac", "volts-ac"}, {"ripple", "ripple"}, {"amps", "amps"},     {"leakage", "leakage"},
-        {"celsius", "celsius"}, {"residue", "scope-residue"}};
+        {"ohm", "ohms"},       {"ohms", "ohms"},       {"diode", "diode"},     {"esr", "esr"},
+        {"farad", "farads"},   {"farads", "farads"},   {"cap", "farads"},      {"volt", "volts-dc"},
+        {"volts", "volts-dc"}, {"dc", "volts-dc"},     {"ac", "volts-ac"},     {"ripple", "ripple"},
+        {"amps", "amps"},      {"leakage", "leakage"}, {"celsius", "celsius"}, {"residue", "scope-residue"}};
     return table;
 }
 
@@ -50,7 +53,9 @@ public:
     }
 
 private:
-    static Problem usage(std::string found, std::string expected) { return {ProblemKind::Usage, {}, std::move(found), std::move(expected), 0, false}; }
+    static Problem usage(std::string found, std::string expected) {
+        return {ProblemKind::Usage, {}, std::move(found), std::move(expected), 0, false};
+    }
 
     static Entry word_entry(Do act, const std::string& word) {
         Entry e;
@@ -105,7 +110,10 @@ private:
             e.mode = third;
         } else if (act == Do::Look || act == Do::Cool || act == Do::Heat || act == Do::Substitute) {
             e.saw = third;
-            if (third.empty()) return usage(verb, act == Do::Look ? joined(m_context.vocabulary.looks, ", ") : act == Do::Substitute ? "works, same" : "recovers, worse, same");
+            if (third.empty())
+                return usage(verb, act == Do::Look         ? joined(m_context.vocabulary.looks, ", ")
+                                   : act == Do::Substitute ? "works, same"
+                                                           : "recovers, worse, same");
         }
         return checked(std::move(e));
     }
@@ -115,7 +123,8 @@ private:
         Entry e;
         e.act = Do::Read;
         if (auto problem = place(e)) return *problem;
-        if (m_at >= m_words.size()) return usage(m_words.back(), e.part.empty() ? "a value: 1k9, 322 V, over" : "a value or a look: 2.9, esr 1.4, bulged, open");
+        if (m_at >= m_words.size())
+            return usage(m_words.back(), e.part.empty() ? "a value: 1k9, 322 V, over" : "a value or a look: 2.9, esr 1.4, bulged, open");
         const std::string word = lowered(m_words[m_at]);
         const bool last = m_at + 1 == m_words.size();
         if (!e.part.empty() && last && contains(m_context.vocabulary.looks, word) && !is_over(word)) {
@@ -155,7 +164,13 @@ private:
             second = m_words[m_at++];
         }
         const auto red = board.find_net(first);
-        if (!red) return Problem{ProblemKind::NoSuchPart, {}, m_words.front(), "a part or a net of this board, or a word such as lift, look, note", 0, false};
+        if (!red)
+            return Problem{ProblemKind::NoSuchPart,
+                           {},
+                           m_words.front(),
+                           "a part or a net of this board, or a word such as lift, look, note",
+                           0,
+                           false};
         e.from = board.net_name(*red);
         if (!second.empty()) {
             e.to = board.net_name(*board.find_net(second));
@@ -196,15 +211,24 @@ private:
         bool beep = false, silent = false;
         for (; m_at < m_words.size(); ++m_at) {
             const std::string raw = m_words[m_at], word = lowered(raw);
-            if (const auto q = quantity_words().find(word); q != quantity_words().end()) e.what = q->second;
-            else if (word == "lifted") e.lifted = true;
-            else if (word == "rising" || word == "up" || word == "↑") e.rising = true;
-            else if (word == "mains" || word == "limited" || word == "elv") e.powered = word;
-            else if (word == "beep" || word == "beeps" || word == "short") beep = true;
-            else if (word == "silent") silent = true;
-            else if (is_over(word)) e.over = true;
-            else if (number.empty() || number.find_first_of("0123456789") != std::string::npos) number += raw;
-            else return usage(raw, "ohm, V, esr, diode, F, open, beep, rising, lifted");
+            if (const auto q = quantity_words().find(word); q != quantity_words().end())
+                e.what = q->second;
+            else if (word == "lifted")
+                e.lifted = true;
+            else if (word == "rising" || word == "up" || word == "↑")
+                e.rising = true;
+            else if (word == "mains" || word == "limited" || word == "elv")
+                e.powered = word;
+            else if (word == "beep" || word == "beeps" || word == "short")
+                beep = true;
+            else if (word == "silent")
+                silent = true;
+            else if (is_over(word))
+                e.over = true;
+            else if (number.empty() || number.find_first_of("0123456789") != std::string::npos)
+                number += raw;
+            else
+                return usage(raw, "ohm, V, esr, diode, F, open, beep, rising, lifted");
         }
         if (beep || silent) {
             e.what = "continuity";
@@ -227,9 +251,12 @@ private:
     std::string guessed(const std::string& number, const Entry& e) const {
         const auto ends = [&](std::string_view unit) { return number.ends_with(unit); };
         const auto part = e.part.empty() ? std::nullopt : m_context.board.find_part(e.part);
-        if (ends("V") || ends("v")) return part && m_context.cold && m_context.powered.empty() && !is_capacitor(m_context.board.part(*part).kind) ? "diode" : "volts-dc";
+        if (ends("V") || ends("v"))
+            return part && m_context.cold && m_context.powered.empty() && !is_capacitor(m_context.board.part(*part).kind) ? "diode"
+                                                                                                                          : "volts-dc";
         if (ends("A")) return "amps";
-        if (ends("F") || (part && is_capacitor(m_context.board.part(*part).kind) && number.find_first_of("unpµ") != std::string::npos)) return "farads";
+        if (ends("F") || (part && is_capacitor(m_context.board.part(*part).kind) && number.find_first_of("unpµ") != std::string::npos))
+            return "farads";
         const bool ohms = ends("Ω") || ends("ohm") || number.find_first_of("kKMRr") != std::string::npos;
         if (ohms || !e.part.empty()) return "ohms";
         return m_context.cold && m_context.powered.empty() ? "ohms" : "volts-dc";
@@ -254,7 +281,8 @@ BenchContext bench_context(const Replay& replay, const Vocabulary& vocabulary) {
         if (rail.return_id >= 0) returns.push_back(rail.return_id);
     for (NetId net = 0; net < static_cast<NetId>(board.nets.size()); ++net)
         for (NetId back : returns)
-            if (back != net && solver.connected(net, back) && context.return_of[static_cast<std::size_t>(net)] < 0) context.return_of[static_cast<std::size_t>(net)] = back;
+            if (back != net && solver.connected(net, back) && context.return_of[static_cast<std::size_t>(net)] < 0)
+                context.return_of[static_cast<std::size_t>(net)] = back;
     for (const auto& rail : board.rails)
         if (rail.net_id >= 0) context.return_of[static_cast<std::size_t>(rail.net_id)] = rail.return_id;
     return context;
@@ -277,7 +305,8 @@ std::vector<std::string> complete_bench_line(const BenchContext& context, std::s
     } else if (verbs().contains(lowered(words.front()))) {
         if (index == 1)
             for (const auto& p : context.board.parts) pool.push_back(p.ref);
-        else if (lowered(words.front()) == "look") pool = context.vocabulary.looks;
+        else if (lowered(words.front()) == "look")
+            pool = context.vocabulary.looks;
     } else if (context.board.find_part(words.front())) {
         pool = {"ohm", "esr", "diode", "open", "beep"};
         pool.insert(pool.end(), context.vocabulary.looks.begin(), context.vocabulary.looks.end());

@@ -20,9 +20,9 @@ struct BenchContext {
 
 BenchContext bench_context(const Replay& replay, const Vocabulary& vocabulary);
 
-/// The entry a line means; its time is left 0. A bare number on nets is volts until the cold readings are unlocked and ohms afterwards; a unit or a
-/// word (ohm, V, esr, F, diode, beep) always decides. Errors: Usage, NoSuchPart, NoSuchNet, UnknownPin, UnreadableValue, NegativeValue,
-/// SameNetTwice …; `found` is the word that was not understood.
+/// The entry a line means; its time is left 0. A bare number on nets is volts until the cold readings are unlocked and ohms afterwards; a
+/// unit or a word (ohm, V, esr, F, diode, beep) always decides. Errors: Usage, NoSuchPart, NoSuchNet, UnknownPin, UnreadableValue,
+/// NegativeValue, SameNetTwice …; `found` is the word that was not understood.
 Result<Entry> parse_bench_line(const BenchContext& context, std::string_view line);
 
 /// Words that could stand where the last word of `line` stands, best first, 12 at the most.

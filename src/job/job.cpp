@@ -26,7 +26,8 @@ Problem broken_json(const std::string& text, const std::string& what, std::size_
     const std::size_t column = upto - (start == std::string::npos ? 0 : start + 1);
     std::string detail = what;
     if (const auto colon = detail.find("syntax error"); colon != std::string::npos) detail = detail.substr(colon);
-    return {ProblemKind::JsonBroken, fmt::format("line {}, column {}", line, column), detail, upto >= text.size() ? "end" : "", line, false};
+    return {
+        ProblemKind::JsonBroken, fmt::format("line {}, column {}", line, column), detail, upto >= text.size() ? "end" : "", line, false};
 }
 
 void schema_problems(const nlohmann::json& schema_text, const std::string& text, Problems& out) {
@@ -47,7 +48,8 @@ void schema_problems(const nlohmann::json& schema_text, const std::string& text,
             if (name.size() > 1 && name.front() == '"') name = name.substr(1, name.size() - 2);
             place += "/" + name;
         }
-        if (said.insert(place + error.description).second) out.push_back({ProblemKind::SchemaMismatch, place, error.description, {}, 0, false});
+        if (said.insert(place + error.description).second)
+            out.push_back({ProblemKind::SchemaMismatch, place, error.description, {}, 0, false});
     }
 }
 
@@ -65,35 +67,53 @@ void check_journal(const Job& job, const Vocabulary& vocabulary, Problems& out) 
     }
 }
 
-bool known_word(const std::vector<std::string>& words, const std::string& word) { return std::find(words.begin(), words.end(), word) != words.end(); }
+bool known_word(const std::vector<std::string>& words, const std::string& word) {
+    return std::find(words.begin(), words.end(), word) != words.end();
+}
 
 class EntryCheck {
 public:
-    EntryCheck(const Board& board, const Vocabulary& vocabulary, const Entry& entry, std::size_t size) : m_board(board), m_vocabulary(vocabulary), m_e(entry), m_size(size) {}
+    EntryCheck(const Board& board, const Vocabulary& vocabulary, const Entry& entry, std::size_t size)
+        : m_board(board), m_vocabulary(vocabulary), m_e(entry), m_size(size) {}
 
     Problems run() {
-        if (m_e.text.size() > kLongestNote) say(ProblemKind::NoteTooLong, "/text", std::to_string(m_e.text.size()), std::to_string(kLongestNote));
+        if (m_e.text.size() > kLongestNote)
+            say(ProblemKind::NoteTooLong, "/text", std::to_string(m_e.text.size()), std::to_string(kLongestNote));
         switch (m_e.act) {
-        case Do::Symptom: word(m_vocabulary.symptoms); break;
-        case Do::History: word(m_vocabulary.history); break;
+        case Do::Symptom:
+            word(m_vocabulary.symptoms);
+            break;
+        case Do::History:
+            word(m_vocabulary.history);
+            break;
         case Do::Look:
             word(m_vocabulary.looks);
-            if (m_e.stage.empty()) need_part();
-            else if (std::find(stage_order().begin(), stage_order().end(), m_e.stage) == stage_order().end()) say(ProblemKind::UnknownWord, "/stage", m_e.stage, joined(stage_order(), ", "), true);
+            if (m_e.stage.empty())
+                need_part();
+            else if (std::find(stage_order().begin(), stage_order().end(), m_e.stage) == stage_order().end())
+                say(ProblemKind::UnknownWord, "/stage", m_e.stage, joined(stage_order(), ", "), true);
             break;
-        case Do::Read: read(); break;
+        case Do::Read:
+            read();
+            break;
         case Do::Pull:
         case Do::Plug:
-            if (const auto part = need_part(); part && m_board.part(*part).kind != PartKind::Connector) say(ProblemKind::NotAConnector, "/part", m_e.part);
+            if (const auto part = need_part(); part && m_board.part(*part).kind != PartKind::Connector)
+                say(ProblemKind::NotAConnector, "/part", m_e.part);
             break;
         case Do::Lift:
         case Do::Refit:
         case Do::Remove:
         case Do::Replace:
-        case Do::Recognise: need_part(); break;
-        case Do::Verdict: verdict(); break;
+        case Do::Recognise:
+            need_part();
+            break;
+        case Do::Verdict:
+            verdict();
+            break;
         case Do::Retract:
-            if (m_e.target < 0 || static_cast<std::size_t>(m_e.target) >= m_size) say(ProblemKind::NoSuchEntry, "/entry", std::to_string(m_e.target));
+            if (m_e.target < 0 || static_cast<std::size_t>(m_e.target) >= m_size)
+                say(ProblemKind::NoSuchEntry, "/entry", std::to_string(m_e.target));
             break;
         default:
             if (!m_e.part.empty()) need_part();
@@ -108,30 +128,40 @@ private:
     }
 
     void word(const std::vector<std::string>& words) {
-        if (m_e.saw.empty()) say(ProblemKind::MissingField, "", "saw");
-        else if (!known_word(words, m_e.saw)) say(ProblemKind::UnknownWord, "/saw", m_e.saw, joined(words, ", "), true);
+        if (m_e.saw.empty())
+            say(ProblemKind::MissingField, "", "saw");
+        else if (!known_word(words, m_e.saw))
+            say(ProblemKind::UnknownWord, "/saw", m_e.saw, joined(words, ", "), true);
     }
 
     std::optional<int> need_part() {
         const auto part = m_board.find_part(m_e.part);
-        if (m_e.part.empty()) say(ProblemKind::MissingField, "", "part");
-        else if (!part) say(ProblemKind::NoSuchPart, "/part", m_e.part);
+        if (m_e.part.empty())
+            say(ProblemKind::MissingField, "", "part");
+        else if (!part)
+            say(ProblemKind::NoSuchPart, "/part", m_e.part);
         return part;
     }
 
     void net(const char* key, const std::string& name) {
-        if (name.empty()) say(ProblemKind::MissingField, "", key);
-        else if (!m_board.find_net(name)) say(ProblemKind::NoSuchNet, std::string("/") + key, name);
+        if (name.empty())
+            say(ProblemKind::MissingField, "", key);
+        else if (!m_board.find_net(name))
+            say(ProblemKind::NoSuchNet, std::string("/") + key, name);
     }
 
     void read() {
-        static const std::vector<std::string> quantities = {"ohms", "diode", "continuity", "farads", "esr", "leakage", "volts-dc", "volts-ac", "ripple", "amps", "celsius", "scope-residue"};
-        if (m_e.what.empty()) say(ProblemKind::MissingField, "", "what");
-        else if (!known_word(quantities, m_e.what)) say(ProblemKind::UnknownWord, "/what", m_e.what, joined(quantities, ", "));
+        static const std::vector<std::string> quantities = {"ohms",     "diode",    "continuity", "farads", "esr",     "leakage",
+                                                            "volts-dc", "volts-ac", "ripple",     "amps",   "celsius", "scope-residue"};
+        if (m_e.what.empty())
+            say(ProblemKind::MissingField, "", "what");
+        else if (!known_word(quantities, m_e.what))
+            say(ProblemKind::UnknownWord, "/what", m_e.what, joined(quantities, ", "));
         if (!m_e.value && !m_e.over) say(ProblemKind::MissingField, "", "value");
         const bool signed_quantity = m_e.what == "volts-dc" || m_e.what == "celsius" || m_e.what == "diode" || m_e.what == "amps";
         if (m_e.value && *m_e.value < 0 && !signed_quantity) say(ProblemKind::NegativeValue, "/value", fmt::format("{}", *m_e.value));
-        if (!m_e.powered.empty() && !known_word({"off", "elv", "limited", "mains"}, m_e.powered)) say(ProblemKind::UnknownWord, "/powered", m_e.powered, "off, elv, limited, mains");
+        if (!m_e.powered.empty() && !known_word({"off", "elv", "limited", "mains"}, m_e.powered))
+            say(ProblemKind::UnknownWord, "/powered", m_e.powered, "off, elv, limited, mains");
         if (m_e.what == "amps" || m_e.what == "celsius") return; // may be of the whole unit
         if (m_e.part.empty()) {
             net("from", m_e.from);
@@ -168,9 +198,10 @@ private:
 } // namespace
 
 std::string_view do_name(Do act) {
-    static constexpr std::array<std::string_view, 23> names = {"symptom", "history", "look",  "read",  "discharge", "lift",     "refit", "pull",
-                                                               "plug",    "remove",  "replace", "clean", "cool",  "heat",   "substitute", "verdict",
-                                                               "note",    "photo",   "choose",  "power-step", "sign-off", "retract", "recognise"};
+    static constexpr std::array<std::string_view, 23> names = {"symptom", "history",    "look",       "read",    "discharge", "lift",
+                                                               "refit",   "pull",       "plug",       "remove",  "replace",   "clean",
+                                                               "cool",    "heat",       "substitute", "verdict", "note",      "photo",
+                                                               "choose",  "power-step", "sign-off",   "retract", "recognise"};
     return names[static_cast<std::size_t>(act)];
 }
 
@@ -243,7 +274,8 @@ Result<LoadedJob> JobReader::parse(const std::string& text) const {
         problems.push_back({ProblemKind::SchemaMismatch, "/ohmotrace", version == root.end() ? "nothing" : version->dump(), "1", 0, false});
     Job& job = loaded.job;
     if (const auto unit = root.find("unit"); unit != root.end() && unit->is_object()) job.unit = detail::read_unit(*unit, problems);
-    if (const auto meters = root.find("meters"); meters != root.end() && meters->is_array()) job.meters = detail::read_meters(*meters, problems);
+    if (const auto meters = root.find("meters"); meters != root.end() && meters->is_array())
+        job.meters = detail::read_meters(*meters, problems);
     if (const auto board = root.find("board"); board != root.end() && board->is_object()) {
         job.board = detail::read_board(*board, "/board", problems);
         job.has_board = true;
@@ -258,7 +290,8 @@ Result<LoadedJob> JobReader::parse(const std::string& text) const {
         }
     }
     if (const auto journal = root.find("journal"); journal != root.end() && journal->is_array())
-        for (std::size_t i = 0; i < journal->size(); ++i) job.journal.push_back(detail::read_entry((*journal)[i], fmt::format("/journal/{}", i), problems));
+        for (std::size_t i = 0; i < journal->size(); ++i)
+            job.journal.push_back(detail::read_entry((*journal)[i], fmt::format("/journal/{}", i), problems));
     if (!has_errors(problems)) check_journal(job, m_vocabulary, problems);
     if (!has_errors(problems)) schema_problems(*m_schema, text, problems);
     job.source = std::make_shared<const Json>(std::move(root));
@@ -275,7 +308,8 @@ Result<Job> JobReader::from_blueprint(const Disk& disk, const Path& blueprint) c
     const auto text = disk.read(blueprint, kLargestFile);
     if (!text) return text.problems();
     const Json data = Json::parse(*text, nullptr, false);
-    if (data.is_discarded() || !data.is_object() || !data.contains("board")) return Problem{ProblemKind::JsonBroken, blueprint.string(), {}, {}, 0, false};
+    if (data.is_discarded() || !data.is_object() || !data.contains("board"))
+        return Problem{ProblemKind::JsonBroken, blueprint.string(), {}, {}, 0, false};
     Json root = {{"ohmotrace", 1}, {"unit", Json::object()}, {"board", data["board"]}, {"journal", Json::array()}};
     auto loaded = parse(detail::pretty(root));
     if (!loaded) return loaded.problems();

@@ -27,8 +27,10 @@ Part read_part(const Json& object, const std::string& place, Problems& problems)
     const Fields f(object, place, problems);
     part.ref = f.text("ref", true);
     const std::string kind = f.text("kind", true);
-    if (const auto k = kind_from_name(kind)) part.kind = *k;
-    else if (!kind.empty()) f.complain(ProblemKind::UnknownPartKind, "kind", kind);
+    if (const auto k = kind_from_name(kind))
+        part.kind = *k;
+    else if (!kind.empty())
+        f.complain(ProblemKind::UnknownPartKind, "kind", kind);
     if (const Json* value = f.child("value")) part.value = value->is_number() ? fmt::format("{}", value->get<double>()) : f.text("value");
     part.stage = f.text("stage");
     part.role = f.text("role");
@@ -46,8 +48,10 @@ Part read_part(const Json& object, const std::string& place, Problems& problems)
         const Json* map = f.child(key);
         if (map == nullptr || !map->is_object()) return;
         for (const auto& [name, number] : map->items()) {
-            if (!number.is_number() || number.get<double>() < 0) f.complain(ProblemKind::NegativeValue, std::string(key) + "/" + name, shown(number));
-            else out[name] = number.get<double>();
+            if (!number.is_number() || number.get<double>() < 0)
+                f.complain(ProblemKind::NegativeValue, std::string(key) + "/" + name, shown(number));
+            else
+                out[name] = number.get<double>();
         }
     };
     by_winding("turns", part.turns);
@@ -126,19 +130,22 @@ Board read_board(const Json& object, const std::string& place, Problems& problem
     if (const Json* mains = f.child("mains"); mains != nullptr && mains->is_object()) {
         const Fields m(*mains, place + "/mains", problems);
         board.mains = Mains{m.number("volts", true).value_or(230), m.number("hertz").value_or(50)};
-        if (board.mains->volts <= 0 || board.mains->volts > 480) m.complain(ProblemKind::OutOfRangeValue, "volts", fmt::format("{}", board.mains->volts), "1 … 480");
-        if (board.mains->hertz <= 0 || board.mains->hertz > 500) m.complain(ProblemKind::OutOfRangeValue, "hertz", fmt::format("{}", board.mains->hertz), "1 … 500");
+        if (board.mains->volts <= 0 || board.mains->volts > 480)
+            m.complain(ProblemKind::OutOfRangeValue, "volts", fmt::format("{}", board.mains->volts), "1 … 480");
+        if (board.mains->hertz <= 0 || board.mains->hertz > 500)
+            m.complain(ProblemKind::OutOfRangeValue, "hertz", fmt::format("{}", board.mains->hertz), "1 … 500");
     }
     if (const Json* rails = f.child("rails"); rails != nullptr && rails->is_array())
         for (std::size_t i = 0; i < rails->size(); ++i) {
             const Json& r = (*rails)[i];
             if (!r.is_object()) continue;
             const Fields rf(r, fmt::format("{}/rails/{}", place, i), problems);
-            board.rails.push_back({rf.text("net", true), rf.text("return", true), rf.number("volts", true).value_or(0), rf.number("tolerance").value_or(0.05),
-                                   rf.number("amps").value_or(1), -1, -1});
+            board.rails.push_back({rf.text("net", true), rf.text("return", true), rf.number("volts", true).value_or(0),
+                                   rf.number("tolerance").value_or(0.05), rf.number("amps").value_or(1), -1, -1});
         }
     if (const Json* parts = f.child("parts"); parts != nullptr && parts->is_array())
-        for (std::size_t i = 0; i < parts->size(); ++i) board.parts.push_back(read_part((*parts)[i], fmt::format("{}/parts/{}", place, i), problems));
+        for (std::size_t i = 0; i < parts->size(); ++i)
+            board.parts.push_back(read_part((*parts)[i], fmt::format("{}/parts/{}", place, i), problems));
     return board;
 }
 
@@ -164,7 +171,8 @@ std::vector<MeterProfile> read_meters(const Json& array, Problems& problems) {
         m.leads = f.number("leads").value_or(0);
         if (m.leads < 0) f.complain(ProblemKind::NegativeValue, "leads", fmt::format("{}", m.leads));
         const auto nested = [&](const char* key, const char* field, double& into) {
-            if (const Json* o = f.child(key); o != nullptr && o->is_object()) into = Fields(*o, f.place() + "/" + key, problems).number(field).value_or(into);
+            if (const Json* o = f.child(key); o != nullptr && o->is_object())
+                into = Fields(*o, f.place() + "/" + key, problems).number(field).value_or(into);
         };
         nested("diode", "amps", m.diode_amps);
         nested("diode", "volts", m.diode_volts);
@@ -191,8 +199,10 @@ Entry read_entry(const Json& object, const std::string& place, Problems& problem
         }
     if (!known && !act.empty()) f.complain(ProblemKind::UnknownAction, "do", act);
     if (const std::string at = f.text("at", true); !at.empty()) {
-        if (const auto time = parse_time(at)) e.at = *time;
-        else f.complain(ProblemKind::UnreadableTime, "at", at, "2026-03-02T09:14:00Z");
+        if (const auto time = parse_time(at))
+            e.at = *time;
+        else
+            f.complain(ProblemKind::UnreadableTime, "at", at, "2026-03-02T09:14:00Z");
     }
     e.saw = f.text("saw");
     e.part = f.text("part");
@@ -210,8 +220,10 @@ Entry read_entry(const Json& object, const std::string& place, Problems& problem
     e.over = f.flag("over");
     e.rising = f.flag("rising");
     e.lifted = f.flag("lifted");
-    if (e.act == Do::Recognise) e.value_text = f.text("value");
-    else e.value = f.number("value");
+    if (e.act == Do::Recognise)
+        e.value_text = f.text("value");
+    else
+        e.value = f.number("value");
     e.volts = f.number("volts");
     e.amps = f.number("amps");
     e.watts = f.number("watts");
@@ -235,14 +247,19 @@ Json write_entry(const Entry& e) {
     text("part", e.part);
     text("stage", e.stage);
     if (!e.pins.empty()) o["pins"] = e.pins;
-    if (e.act == Do::Verdict) text("is", e.saw);
-    else text("saw", e.saw);
+    if (e.act == Do::Verdict)
+        text("is", e.saw);
+    else
+        text("saw", e.saw);
     text("mode", e.mode);
     text("step", e.step);
     text("ref", e.ref);
-    if (e.act == Do::Recognise) text("value", e.value_text);
-    else if (e.value) o["value"] = *e.value;
-    else if (e.over) o["value"] = nullptr;
+    if (e.act == Do::Recognise)
+        text("value", e.value_text);
+    else if (e.value)
+        o["value"] = *e.value;
+    else if (e.over)
+        o["value"] = nullptr;
     if (e.volts) o["volts"] = *e.volts;
     if (e.amps) o["amps"] = *e.amps;
     if (e.watts) o["watts"] = *e.watts;
@@ -264,14 +281,18 @@ std::string pretty(const Json& root) {
         for (std::size_t i = 0; i < array.size(); ++i) out += indent + "  " + line(array[i]) + (i + 1 < array.size() ? ",\n" : "\n");
         return out + indent + "]";
     };
-    const std::function<std::string(const Json&, const std::string&, int)> object = [&](const Json& o, const std::string& indent, int depth) {
+    const std::function<std::string(const Json&, const std::string&, int)> object = [&](const Json& o, const std::string& indent,
+                                                                                        int depth) {
         std::string out = "{\n";
         std::size_t i = 0;
         for (const auto& [key, value] : o.items()) {
             out += indent + "  " + Json(key).dump() + ": ";
-            if (value.is_array() && !value.empty() && value.front().is_object()) out += list(value, indent + "  ");
-            else if (value.is_object() && depth == 0 && key == "board") out += object(value, indent + "  ", depth + 1);
-            else out += line(value);
+            if (value.is_array() && !value.empty() && value.front().is_object())
+                out += list(value, indent + "  ");
+            else if (value.is_object() && depth == 0 && key == "board")
+                out += object(value, indent + "  ", depth + 1);
+            else
+                out += line(value);
             out += ++i < o.size() ? ",\n" : "\n";
         }
         return out + indent + "}";

@@ -26,7 +26,8 @@ std::vector<char> retractions(const std::vector<Entry>& journal) {
     std::vector<char> gone(journal.size(), 0);
     for (std::size_t i = journal.size(); i-- > 0;) {
         const auto& e = journal[i];
-        if (e.act == Do::Retract && !gone[i] && e.target >= 0 && e.target < static_cast<int>(i)) gone[static_cast<std::size_t>(e.target)] = 1;
+        if (e.act == Do::Retract && !gone[i] && e.target >= 0 && e.target < static_cast<int>(i))
+            gone[static_cast<std::size_t>(e.target)] = 1;
     }
     return gone;
 }
@@ -69,8 +70,12 @@ private:
             m_out.history.push_back(e.saw);
             m_out.evidence.history.insert(e.saw);
             break;
-        case Do::Look: look(e, part, index); break;
-        case Do::Read: read(e, part, index); break;
+        case Do::Look:
+            look(e, part, index);
+            break;
+        case Do::Read:
+            read(e, part, index);
+            break;
         case Do::Discharge:
             m_out.cold_unlocked = true;
             m_out.mains_on = false;
@@ -97,7 +102,9 @@ private:
             m_out.evidence.renewed.insert(*part);
             disturbed();
             break;
-        case Do::Clean: m_out.facts.cleaned = true; break;
+        case Do::Clean:
+            m_out.facts.cleaned = true;
+            break;
         case Do::Cool:
         case Do::Heat:
         case Do::Substitute:
@@ -107,12 +114,23 @@ private:
                 o.word = e.saw;
             }
             break;
-        case Do::Verdict: verdict(e, part, index); break;
-        case Do::Note: m_out.notes.push_back(e.text); break;
-        case Do::PowerStep: power_step(e); break;
-        case Do::SignOff: m_out.outcome = e.saw; break;
-        case Do::Recognise: recognise(e, part); break;
-        default: break;
+        case Do::Verdict:
+            verdict(e, part, index);
+            break;
+        case Do::Note:
+            m_out.notes.push_back(e.text);
+            break;
+        case Do::PowerStep:
+            power_step(e);
+            break;
+        case Do::SignOff:
+            m_out.outcome = e.saw;
+            break;
+        case Do::Recognise:
+            recognise(e, part);
+            break;
+        default:
+            break;
         }
     }
 
@@ -153,7 +171,8 @@ private:
     // A stage looked over covers only parts without a look of their own, wherever that stands in the journal.
     bool looked_later(int part, int index) const {
         for (std::size_t k = static_cast<std::size_t>(index) + 1; k < m_job.journal.size(); ++k)
-            if (!m_out.retracted[k] && m_job.journal[k].act == Do::Look && m_out.board.find_part(m_job.journal[k].part) == part) return true;
+            if (!m_out.retracted[k] && m_job.journal[k].act == Do::Look && m_out.board.find_part(m_job.journal[k].part) == part)
+                return true;
         return false;
     }
 
@@ -184,13 +203,16 @@ private:
 
     void proofs(const Observation& o) {
         const PowerFacts::Cold cold{o.value, o.over, o.rising};
-        const auto across = [&](NetId a, NetId b) { return (o.query.red == a && o.query.black == b) || (o.query.red == b && o.query.black == a); };
+        const auto across = [&](NetId a, NetId b) {
+            return (o.query.red == a && o.query.black == b) || (o.query.red == b && o.query.black == a);
+        };
         const bool whole = std::all_of(m_state.lifted.begin(), m_state.lifted.end(), [](char c) { return c == 0; }) &&
                            std::all_of(m_state.pulled.begin(), m_state.pulled.end(), [](char c) { return c == 0; });
         if (!whole) return; // with a part out of circuit nothing is proven about the board
         if (m_topology.hv >= 0 && across(m_topology.hv, m_topology.primary_ground)) m_out.facts.bulk_ohms = cold;
         for (int r = 0; r < static_cast<int>(m_out.board.rails.size()); ++r)
-            if (across(m_out.board.rails[static_cast<std::size_t>(r)].net_id, m_out.board.rails[static_cast<std::size_t>(r)].return_id)) m_out.facts.rail_ohms[r] = cold;
+            if (across(m_out.board.rails[static_cast<std::size_t>(r)].net_id, m_out.board.rails[static_cast<std::size_t>(r)].return_id))
+                m_out.facts.rail_ohms[r] = cold;
     }
 
     void volts(const Entry& e, const Place& place, bool powered, int index) {
@@ -201,8 +223,10 @@ private:
             if (!powered) {
                 m_out.mains_on = false;
                 m_out.decay.push_back({static_cast<double>(e.at), std::fabs(*e.value)});
-                if (std::fabs(*e.value) <= kWorkingVolts) m_out.cold_unlocked = true;
-                else m_out.cold_unlocked = false;
+                if (std::fabs(*e.value) <= kWorkingVolts)
+                    m_out.cold_unlocked = true;
+                else
+                    m_out.cold_unlocked = false;
             }
         }
         if (!powered || place.red < 0) return;
@@ -242,11 +266,13 @@ private:
         if (passed) m_out.facts.passed.push_back(e.step);
         if (e.saw == "aborted" || e.saw == "cleared") m_out.facts.passed.clear();
         if (e.saw == "cleared") m_out.facts.aborted = false;
-        const bool live = e.step == "lamp" || e.step.starts_with("variac") || e.step.starts_with("full") || e.step.starts_with("load") || e.step == "soak";
+        const bool live = e.step == "lamp" || e.step.starts_with("variac") || e.step.starts_with("full") || e.step.starts_with("load") ||
+                          e.step == "soak";
         // A passed mains step leaves the mains connected for the next hold; an abort pulls it.
         if (live && passed) m_out.mains_on = true;
         if (e.saw == "aborted") m_out.mains_on = false;
-        if (live && m_out.board.mains && !m_topology.bulk.empty()) m_out.charge = Charge{std::numbers::sqrt2 * m_out.board.mains->volts, e.at};
+        if (live && m_out.board.mains && !m_topology.bulk.empty())
+            m_out.charge = Charge{std::numbers::sqrt2 * m_out.board.mains->volts, e.at};
     }
 
     void recognise(const Entry& e, std::optional<int> index) {

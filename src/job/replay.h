@@ -31,15 +31,15 @@ struct Replay {
     Evidence evidence;
     std::vector<char> retracted; ///< by journal index
     std::vector<std::string> symptoms, history, notes;
-    std::map<int, std::string> looks;       ///< by part, the last one
-    std::map<int, FaultMode> found_bad;     ///< verdicts "bad" with a mode
+    std::map<int, std::string> looks;   ///< by part, the last one
+    std::map<int, FaultMode> found_bad; ///< verdicts "bad" with a mode
     std::optional<Charge> charge;
-    std::vector<ChargeReading> decay;       ///< since the last mains
+    std::vector<ChargeReading> decay;                 ///< since the last mains
     std::vector<std::pair<std::string, double>> live; ///< net name and volts read under power, in order
     bool mains_on = false;
-    bool cold_unlocked = false;             ///< a discharge or a low reading since the last power
-    PowerFacts facts;                       ///< bad_in_place and healthy_rail_ohms are filled by analysis
-    std::string outcome;                    ///< last sign-off
+    bool cold_unlocked = false; ///< a discharge or a low reading since the last power
+    PowerFacts facts;           ///< bad_in_place and healthy_rail_ohms are filled by analysis
+    std::string outcome;        ///< last sign-off
     std::vector<PowerStepLog> steps;
 };
 

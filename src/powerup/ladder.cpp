@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Expected figures: bulk capacitor sqrt(2) Vac less two diode drops, its lower band the valley at the step's load; rails within tolerance; mains
-// current P / (V * 0.55), the power factor of a capacitor-input rectifier (common practice, no source). The bulk capacitor counts as clear above
-// 100 kohm or while it climbs, a rail above a quarter of what a good one reads.
+// Expected figures: bulk capacitor sqrt(2) Vac less two diode drops, its lower band the valley at the step's load; rails within tolerance;
+// mains current P / (V * 0.55), the power factor of a capacitor-input rectifier (common practice, no source). The bulk capacitor counts as
+// clear above 100 kohm or while it climbs, a rail above a quarter of what a good one reads.
 #include "powerup/ladder.h"
 
 #include "board/nominal.h"
@@ -21,7 +21,9 @@ constexpr double kRailShare = 0.25;
 constexpr double kPowerFactor = 0.55;
 constexpr double kIdleShare = 0.02; // of the rated power, beside the minimum loads
 
-bool bulk_clear(const PowerFacts& f) { return f.bulk_ohms && (f.bulk_ohms->over || f.bulk_ohms->value >= kBulkClearOhms || (f.bulk_ohms->rising && f.bulk_ohms->value >= 1e3)); }
+bool bulk_clear(const PowerFacts& f) {
+    return f.bulk_ohms && (f.bulk_ohms->over || f.bulk_ohms->value >= kBulkClearOhms || (f.bulk_ohms->rising && f.bulk_ohms->value >= 1e3));
+}
 
 std::vector<Lock> make_locks(const Board& board, const PowerFacts& f) {
     std::vector<Lock> locks;
@@ -30,7 +32,8 @@ std::vector<Lock> make_locks(const Board& board, const PowerFacts& f) {
     auto out = f.lifted;
     out.insert(out.end(), f.pulled.begin(), f.pulled.end());
     locks.push_back({LockId::AllRefitted, out.empty(), out, {}});
-    if (board.mains && !find_topology(board).bulk.empty()) locks.push_back({LockId::BulkClear, bulk_clear(f), find_topology(board).bulk, {}});
+    if (board.mains && !find_topology(board).bulk.empty())
+        locks.push_back({LockId::BulkClear, bulk_clear(f), find_topology(board).bulk, {}});
     std::vector<int> unproven;
     for (int r = 0; r < static_cast<int>(board.rails.size()); ++r) {
         const auto seen = f.rail_ohms.find(r);
@@ -59,7 +62,8 @@ double idle_watts(const Board& board) {
 
 class Builder {
 public:
-    Builder(const Board& board, Ladder& ladder) : m_board(board), m_ladder(ladder), m_topology(find_topology(board)), m_idle(idle_watts(board)) {
+    Builder(const Board& board, Ladder& ladder)
+        : m_board(board), m_ladder(ladder), m_topology(find_topology(board)), m_idle(idle_watts(board)) {
         for (const auto& rail : board.rails) m_rated += rail.volts * rail.amps;
     }
 
@@ -110,8 +114,10 @@ private:
 
     void rail_figures(LadderStep& step, bool running) {
         for (const auto& rail : m_board.rails) {
-            if (running) step.figures.push_back({rail.net, "V", rail.volts, rail.volts * (1 - rail.tolerance), rail.volts * (1 + rail.tolerance)});
-            else step.figures.push_back({rail.net, "V", 0, 0, rail.volts * (1 + rail.tolerance)});
+            if (running)
+                step.figures.push_back({rail.net, "V", rail.volts, rail.volts * (1 - rail.tolerance), rail.volts * (1 + rail.tolerance)});
+            else
+                step.figures.push_back({rail.net, "V", 0, 0, rail.volts * (1 + rail.tolerance)});
         }
     }
 
@@ -176,29 +182,37 @@ Ladder make_ladder(const Board& board, const PowerFacts& facts) {
     ladder.locks = make_locks(board, facts);
     ladder.locked = std::any_of(ladder.locks.begin(), ladder.locks.end(), [](const Lock& l) { return !l.open; });
     Builder(board, ladder).build();
-    const auto passed_before = [&](const LadderStep& s) { return std::find(facts.passed.begin(), facts.passed.end(), s.id) != facts.passed.end(); };
+    const auto passed_before = [&](const LadderStep& s) {
+        return std::find(facts.passed.begin(), facts.passed.end(), s.id) != facts.passed.end();
+    };
     ladder.under_way = 1;
-    while (ladder.under_way < static_cast<int>(ladder.steps.size()) && passed_before(ladder.steps[static_cast<std::size_t>(ladder.under_way)])) ++ladder.under_way;
+    while (ladder.under_way < static_cast<int>(ladder.steps.size()) &&
+           passed_before(ladder.steps[static_cast<std::size_t>(ladder.under_way)]))
+        ++ladder.under_way;
     bool before = true; // all steps so far passed
     ladder.current = static_cast<int>(ladder.steps.size());
     for (std::size_t i = 0; i < ladder.steps.size(); ++i) {
         auto& step = ladder.steps[i];
         // The cold proof is passed by opening the locks, not by a click.
         const bool passed = i == 0 ? !ladder.locked : passed_before(step);
-        if (ladder.locked && i > 0) step.state = StepState::Locked;
-        else if (before && passed) step.state = StepState::Passed;
+        if (ladder.locked && i > 0)
+            step.state = StepState::Locked;
+        else if (before && passed)
+            step.state = StepState::Passed;
         else if (before) {
             step.state = StepState::Current;
             ladder.current = static_cast<int>(i);
             before = false;
-        } else step.state = StepState::Waiting;
+        } else
+            step.state = StepState::Waiting;
         if (ladder.locked) before = false;
     }
     return ladder;
 }
 
 std::string_view lock_name(LockId id) {
-    static constexpr std::array<std::string_view, 7> names = {"discharged", "bulk-clear", "rails-clear", "bad-parts-replaced", "all-refitted", "barrier-clean", "aborted"};
+    static constexpr std::array<std::string_view, 7> names = {"discharged",   "bulk-clear",    "rails-clear", "bad-parts-replaced",
+                                                              "all-refitted", "barrier-clean", "aborted"};
     return names[static_cast<std::size_t>(id)];
 }
 

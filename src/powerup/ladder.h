@@ -18,15 +18,15 @@ struct PowerFacts {
         double value = 0;
         bool over = false, rising = false;
     };
-    std::optional<Cold> bulk_ohms;       ///< across the bulk capacitor, everything in place, after the last repair
-    std::map<int, Cold> rail_ohms;       ///< by rail index, likewise
+    std::optional<Cold> bulk_ohms;           ///< across the bulk capacitor, everything in place, after the last repair
+    std::map<int, Cold> rail_ohms;           ///< by rail index, likewise
     std::map<int, double> healthy_rail_ohms; ///< predicted for a good board
-    std::vector<int> bad_in_place;       ///< parts believed bad and not replaced
+    std::vector<int> bad_in_place;           ///< parts believed bad and not replaced
     std::vector<int> lifted, pulled;
-    bool soot = false, cleaned = false;  ///< anything burnt or blown; `clean` logged since
-    bool discharged = false;             ///< cold readings are unlocked
-    std::vector<std::string> passed;     ///< ids of power steps that passed
-    bool aborted = false;                ///< the last power step was aborted
+    bool soot = false, cleaned = false; ///< anything burnt or blown; `clean` logged since
+    bool discharged = false;            ///< cold readings are unlocked
+    std::vector<std::string> passed;    ///< ids of power steps that passed
+    bool aborted = false;               ///< the last power step was aborted
 };
 
 enum class LockId { Discharged, BulkClear, RailsClear, BadReplaced, AllRefitted, BarrierClean, Aborted };
@@ -47,10 +47,10 @@ struct Figure {
 };
 
 struct LadderStep {
-    std::string id;                 ///< cold-proof, controller-elv, rails-back-fed, lamp, variac-40 …
+    std::string id;                         ///< cold-proof, controller-elv, rails-back-fed, lamp, variac-40 …
     std::map<std::string, double> settings; ///< "volts-ac", "volts-dc", "amps-limit", "lamp-watts", "load-share", "minutes"
     std::vector<Figure> figures;
-    bool live = false;              ///< mains connected
+    bool live = false; ///< mains connected
     StepState state = StepState::Waiting;
 };
 
@@ -64,7 +64,7 @@ struct Ladder {
     std::vector<Lock> locks;
     std::vector<LadderStep> steps;
     bool locked = true;
-    int current = 0; ///< index of the step to do; steps.size() when all passed; the cold proof while locked
+    int current = 0;   ///< index of the step to do; steps.size() when all passed; the cold proof while locked
     int under_way = 0; ///< the first step not passed, whatever the locks say: what live readings are held against
     std::optional<LampChoice> lamp;
     double start_volts_ac = 0; ///< transformer setting at which the controller should start; 0 unknown

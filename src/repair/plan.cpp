@@ -1,7 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Rules: voltage and temperature never lower; safety parts like for like and never salvaged; resistors by value, power and type; semiconductors by
-// kind, volts and amps. Margins are those of the bench rules: capacitance -20 % to +100 % on smoothing duty; impedance-first takes a third of the
-// value where the ESR is lower, never in a mains-frequency reservoir. After a switch short its sense resistor, drive parts and controller go too.
+// Rules: voltage and temperature never lower; safety parts like for like and never salvaged; resistors by value, power and type;
+// semiconductors by kind, volts and amps. Margins are those of the bench rules: capacitance -20 % to +100 % on smoothing duty;
+// impedance-first takes a third of the value where the ESR is lower, never in a mains-frequency reservoir. After a switch short its sense
+// resistor, drive parts and controller go too.
 #include "repair/plan.h"
 
 #include "base/text.h"
@@ -16,7 +17,10 @@ namespace {
 constexpr double kReplaceAbove = 0.5, kProvenAbove = 0.95, kUndecidedAbove = 0.08;
 
 bool semiconductor(PartKind kind) { return is_diode_like(kind) || kind == PartKind::Bridge || is_switch_device(kind); }
-bool polarised(PartKind kind) { return is_wet_or_solid_electrolytic(kind) || semiconductor(kind) || is_controller(kind) || kind == PartKind::Optocoupler || kind == PartKind::ShuntReference; }
+bool polarised(PartKind kind) {
+    return is_wet_or_solid_electrolytic(kind) || semiconductor(kind) || is_controller(kind) || kind == PartKind::Optocoupler ||
+           kind == PartKind::ShuntReference;
+}
 
 void at_least(std::vector<RuleCheck>& out, Rule rule, std::optional<double> have, std::optional<double> need) {
     if (need) out.push_back({rule, have && *have >= *need * 0.999, have.value_or(0), *need});
@@ -28,23 +32,29 @@ bool is_secondary(const Part& part) {
 
 class Planner {
 public:
-    Planner(const Board& board, const Assessment& assessment, const std::set<int>& renewed, const std::vector<StockItem>& stock, const School& school)
-        : m_board(board), m_assessment(assessment), m_renewed(renewed), m_stock(stock), m_school(school), m_topology(find_topology(board)) {}
+    Planner(const Board& board, const Assessment& assessment, const std::set<int>& renewed, const std::vector<StockItem>& stock,
+            const School& school)
+        : m_board(board), m_assessment(assessment), m_renewed(renewed), m_stock(stock), m_school(school), m_topology(find_topology(board)) {
+    }
 
     Plan run() {
         for (int part : m_renewed) add(part, 1, ReplaceReason::ProvenBad, -1, true);
         for (const auto& b : m_assessment.parts) {
             if (m_renewed.contains(b.part)) continue;
-            if (b.bad >= kReplaceAbove) add(b.part, b.bad, b.bad >= kProvenAbove ? ReplaceReason::ProvenBad : ReplaceReason::LikelyBad, -1, false);
-            else if (b.bad >= kUndecidedAbove) m_plan.undecided.push_back(b.part);
+            if (b.bad >= kReplaceAbove)
+                add(b.part, b.bad, b.bad >= kProvenAbove ? ReplaceReason::ProvenBad : ReplaceReason::LikelyBad, -1, false);
+            else if (b.bad >= kUndecidedAbove)
+                m_plan.undecided.push_back(b.part);
         }
         consequences();
         families();
         std::erase_if(m_plan.undecided, [&](int part) { return has(part); });
         for (const auto& line : m_plan.lines) {
             if (line.done) continue;
-            if (line.choice) m_plan.stock_cost += line.choice->price;
-            else ++m_plan.to_order;
+            if (line.choice)
+                m_plan.stock_cost += line.choice->price;
+            else
+                ++m_plan.to_order;
         }
         return std::move(m_plan);
     }
@@ -57,15 +67,26 @@ private:
     void add(int part, double bad, ReplaceReason reason, int because_of, bool done) {
         if (has(part)) return;
         const Part& original = m_board.part(part);
-        PlanLine line{part, bad, reason, because_of, std::nullopt, {}, polarised(original.kind), m_school.stage_the_spend && is_secondary(original) ? 2 : 1, done};
+        PlanLine line{part,
+                      bad,
+                      reason,
+                      because_of,
+                      std::nullopt,
+                      {},
+                      polarised(original.kind),
+                      m_school.stage_the_spend && is_secondary(original) ? 2 : 1,
+                      done};
         std::size_t most = 0;
         for (const auto& item : m_stock) {
             if (item.part.kind != original.kind) continue;
-            const int used = static_cast<int>(std::count_if(m_plan.lines.begin(), m_plan.lines.end(), [&](const PlanLine& l) { return l.choice && l.choice->id == item.id && !l.done; }));
+            const int used = static_cast<int>(std::count_if(m_plan.lines.begin(), m_plan.lines.end(), [&](const PlanLine& l) {
+                return l.choice && l.choice->id == item.id && !l.done;
+            }));
             if (item.count <= used) continue;
             auto checks = check_substitute(original, item, m_school);
             const bool ok = passes(checks);
-            const auto passed = static_cast<std::size_t>(std::count_if(checks.begin(), checks.end(), [](const RuleCheck& c) { return c.pass; }));
+            const auto passed =
+                static_cast<std::size_t>(std::count_if(checks.begin(), checks.end(), [](const RuleCheck& c) { return c.pass; }));
             if (ok && (!line.choice || better(item, *line.choice))) {
                 line.choice = item;
                 line.checks = std::move(checks);
@@ -87,19 +108,21 @@ private:
     void consequences() {
         const int sw = m_topology.power_switch;
         if (sw < 0 || !has(sw)) return;
-        const bool shorted = m_renewed.contains(sw) || std::any_of(m_assessment.parts.begin(), m_assessment.parts.end(), [&](const PartBelief& b) {
-            if (b.part != sw) return false;
-            double p = 0;
-            for (auto m : {FaultMode::DsShort, FaultMode::CeShort, FaultMode::Short})
-                if (const auto at = b.modes.find(m); at != b.modes.end()) p += at->second;
-            return p > 0.5;
-        });
+        const bool shorted =
+            m_renewed.contains(sw) || std::any_of(m_assessment.parts.begin(), m_assessment.parts.end(), [&](const PartBelief& b) {
+                if (b.part != sw) return false;
+                double p = 0;
+                for (auto m : {FaultMode::DsShort, FaultMode::CeShort, FaultMode::Short})
+                    if (const auto at = b.modes.find(m); at != b.modes.end()) p += at->second;
+                return p > 0.5;
+            });
         if (!shorted) return;
         auto victims = m_topology.sense;
         victims.insert(victims.end(), m_topology.drive.begin(), m_topology.drive.end());
         if (m_topology.controller >= 0) victims.push_back(m_topology.controller);
         for (int part : victims)
-            if (is_resistor_like(m_board.part(part).kind) || is_diode_like(m_board.part(part).kind) || is_controller(m_board.part(part).kind))
+            if (is_resistor_like(m_board.part(part).kind) || is_diode_like(m_board.part(part).kind) ||
+                is_controller(m_board.part(part).kind))
                 add(part, m_assessment.belief(part).bad, ReplaceReason::Consequence, sw, m_renewed.contains(part));
     }
 
@@ -114,7 +137,8 @@ private:
             }
             for (const auto& line : m_plan.lines) {
                 const auto& bad = m_board.part(line.part);
-                const bool same = bad.kind == part.kind && bad.age_years == part.age_years && bad.value == part.value && bad.volts == part.volts;
+                const bool same =
+                    bad.kind == part.kind && bad.age_years == part.age_years && bad.value == part.value && bad.volts == part.volts;
                 const bool batch = !bad.batch.empty() && bad.batch == part.batch;
                 if (!same && !batch) continue;
                 add(i, m_assessment.belief(i).bad, ReplaceReason::SameFamily, line.part, false);
@@ -137,7 +161,8 @@ void check_capacitor(const Part& original, const Nominal& need, const StockItem&
     at_least(out, Rule::Temperature, item.part.celsius, original.celsius);
     const double farads = item.nominal.farads.value_or(0), wanted = need.farads.value_or(0);
     const bool mains_reservoir = original.stage == "bulk";
-    const bool impedance = school.capacitors == CapacitorSchool::ImpedanceFirst && is_wet_or_solid_electrolytic(original.kind) && !mains_reservoir && item.part.esr;
+    const bool impedance = school.capacitors == CapacitorSchool::ImpedanceFirst && is_wet_or_solid_electrolytic(original.kind) &&
+                           !mains_reservoir && item.part.esr;
     const double least = impedance ? wanted / 3 : wanted * 0.8;
     const bool exact = is_safety_part(original.kind) || original.stage == "control" || original.stage == "feedback";
     const bool wet = original.kind == PartKind::Electrolytic;
@@ -153,14 +178,22 @@ Result<School> parse_school(std::string_view words) {
     for (const auto& raw : split(words, ',')) {
         const std::string word = trimmed(raw);
         if (word.empty()) continue;
-        if (word == "proven") school.extent = Extent::ProvenOnly;
-        else if (word == "family") school.extent = Extent::Family;
-        else if (word == "wet") school.extent = Extent::EverythingWet;
-        else if (word == "same-value") school.capacitors = CapacitorSchool::SameValue;
-        else if (word == "impedance") school.capacitors = CapacitorSchool::ImpedanceFirst;
-        else if (word == "staged") school.stage_the_spend = true;
-        else if (word == "at-once") school.stage_the_spend = false;
-        else return Problem{ProblemKind::Usage, "--school", word, "proven, family, wet, same-value, impedance, staged, at-once", 0, false};
+        if (word == "proven")
+            school.extent = Extent::ProvenOnly;
+        else if (word == "family")
+            school.extent = Extent::Family;
+        else if (word == "wet")
+            school.extent = Extent::EverythingWet;
+        else if (word == "same-value")
+            school.capacitors = CapacitorSchool::SameValue;
+        else if (word == "impedance")
+            school.capacitors = CapacitorSchool::ImpedanceFirst;
+        else if (word == "staged")
+            school.stage_the_spend = true;
+        else if (word == "at-once")
+            school.stage_the_spend = false;
+        else
+            return Problem{ProblemKind::Usage, "--school", word, "proven, family, wet, same-value, impedance, staged, at-once", 0, false};
     }
     return school;
 }
@@ -169,7 +202,8 @@ std::vector<RuleCheck> check_substitute(const Part& original, const StockItem& i
     std::vector<RuleCheck> out = {{Rule::SameKind, item.part.kind == original.kind, 0, 0}};
     const auto nominal = nominal_value(original);
     const Nominal need = nominal ? *nominal : Nominal{};
-    if (original.value.empty() && !is_controller(original.kind) && kind_info(original.kind).kind != PartKind::Connector) out.push_back({Rule::TypeKnown, false, 0, 0});
+    if (original.value.empty() && !is_controller(original.kind) && kind_info(original.kind).kind != PartKind::Connector)
+        out.push_back({Rule::TypeKnown, false, 0, 0});
     if (is_capacitor(original.kind)) {
         check_capacitor(original, need, item, school, out);
     } else if (is_resistor_like(original.kind)) {
@@ -177,7 +211,8 @@ std::vector<RuleCheck> check_substitute(const Part& original, const StockItem& i
         out.push_back({Rule::Resistance, wanted > 0 && std::fabs(ohms / wanted - 1) < 0.02, ohms, wanted});
         at_least(out, Rule::Power, item.nominal.watts, need.watts);
     } else if (original.kind == PartKind::Fuse) {
-        out.push_back({Rule::FuseRating, need.amps && item.nominal.amps == need.amps, item.nominal.amps.value_or(0), need.amps.value_or(0)});
+        out.push_back(
+            {Rule::FuseRating, need.amps && item.nominal.amps == need.amps, item.nominal.amps.value_or(0), need.amps.value_or(0)});
         out.push_back({Rule::Characteristic, item.nominal.characteristic == need.characteristic, 0, 0});
         at_least(out, Rule::Voltage, item.nominal.volts, need.volts);
     } else if (original.kind == PartKind::Zener || original.kind == PartKind::Varistor) {
@@ -198,13 +233,15 @@ bool passes(const std::vector<RuleCheck>& checks) {
     return std::all_of(checks.begin(), checks.end(), [](const RuleCheck& c) { return c.pass; });
 }
 
-Plan make_plan(const Board& board, const Assessment& assessment, const std::set<int>& renewed, const std::vector<StockItem>& stock, const School& school) {
+Plan make_plan(const Board& board, const Assessment& assessment, const std::set<int>& renewed, const std::vector<StockItem>& stock,
+               const School& school) {
     return Planner(board, assessment, renewed, stock, school).run();
 }
 
 std::string_view rule_name(Rule rule) {
-    static constexpr std::array<std::string_view, 13> names = {"same-kind", "voltage", "temperature", "capacitance", "esr", "resistance", "power",
-                                                               "current", "fuse-rating", "characteristic", "not-salvaged", "same-type", "type-known"};
+    static constexpr std::array<std::string_view, 13> names = {"same-kind",    "voltage",   "temperature", "capacitance", "esr",
+                                                               "resistance",   "power",     "current",     "fuse-rating", "characteristic",
+                                                               "not-salvaged", "same-type", "type-known"};
     return names[static_cast<std::size_t>(rule)];
 }
 

@@ -25,7 +25,21 @@ Result<School> parse_school(std::string_view words);
 
 enum class ReplaceReason { ProvenBad, LikelyBad, Consequence, SameFamily, WetPart };
 
-enum class Rule { SameKind, Voltage, Temperature, Capacitance, Esr, Resistance, Power, Current, FuseRating, Characteristic, NotSalvaged, SameType, TypeKnown };
+enum class Rule {
+    SameKind,
+    Voltage,
+    Temperature,
+    Capacitance,
+    Esr,
+    Resistance,
+    Power,
+    Current,
+    FuseRating,
+    Characteristic,
+    NotSalvaged,
+    SameType,
+    TypeKnown
+};
 
 /// One rule applied to one substitute: what it has against what is needed.
 struct RuleCheck {
@@ -56,7 +70,8 @@ struct Plan {
 std::vector<RuleCheck> check_substitute(const Part& original, const StockItem& item, const School& school);
 bool passes(const std::vector<RuleCheck>& checks);
 
-Plan make_plan(const Board& board, const Assessment& assessment, const std::set<int>& renewed, const std::vector<StockItem>& stock, const School& school);
+Plan make_plan(const Board& board, const Assessment& assessment, const std::set<int>& renewed, const std::vector<StockItem>& stock,
+               const School& school);
 
 std::string_view rule_name(Rule rule);
 std::string_view reason_name(ReplaceReason reason);

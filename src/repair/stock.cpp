@@ -31,7 +31,8 @@ std::vector<std::string> fields_of(const std::string& line) {
 
 class RowReader {
 public:
-    RowReader(const std::map<std::string, std::size_t>& columns, const std::vector<std::string>& fields, std::string place, int line, Problems& problems)
+    RowReader(const std::map<std::string, std::size_t>& columns, const std::vector<std::string>& fields, std::string place, int line,
+              Problems& problems)
         : m_columns(columns), m_fields(fields), m_place(std::move(place)), m_line(line), m_problems(problems) {}
 
     std::string text(const std::string& column) const {
@@ -43,7 +44,8 @@ public:
         if (cell.empty()) return std::nullopt;
         const auto q = parse_quantity(cell);
         if (!q || *q < 0) {
-            m_problems.push_back({q ? ProblemKind::NegativeValue : ProblemKind::UnreadableValue, m_place + "/" + column, cell, "10, 4k7, 0.25", m_line, false});
+            m_problems.push_back({q ? ProblemKind::NegativeValue : ProblemKind::UnreadableValue, m_place + "/" + column, cell,
+                                  "10, 4k7, 0.25", m_line, false});
             return std::nullopt;
         }
         return *q;

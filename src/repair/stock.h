@@ -21,8 +21,8 @@ struct StockItem {
     Origin origin = Origin::New;
 };
 
-/// Columns by name, any order: id, kind, value, volts, amps, watts, celsius, esr, count, price, origin (new, drawer, salvaged). Empty cells are unknown.
-/// Errors: MissingField (column), UnknownPartKind, UnreadableValue, each with its line.
+/// Columns by name, any order: id, kind, value, volts, amps, watts, celsius, esr, count, price, origin (new, drawer, salvaged). Empty cells
+/// are unknown. Errors: MissingField (column), UnknownPartKind, UnreadableValue, each with its line.
 Result<std::vector<StockItem>> parse_stock(const std::string& csv, const std::string& place);
 
 } // namespace ohmo

@@ -21,8 +21,13 @@ std::string full_mode(const Fault& f) { return std::string(mode_name(f.mode)) + 
 Json steps_of(const Board& board, const Scenario& scenario) {
     Json out = Json::array();
     for (const auto& s : scenario.steps)
-        out.push_back({{"ref", board.part(s.fault.part).ref}, {"mode", full_mode(s.fault)}, {"cause", std::string(cause_name(s.cause))}, {"value", neat(s.value)},
-                       {"limit", neat(s.limit)}, {"unit", std::string(cause_unit(s.cause))}, {"at_seconds", neat(s.at_seconds)}});
+        out.push_back({{"ref", board.part(s.fault.part).ref},
+                       {"mode", full_mode(s.fault)},
+                       {"cause", std::string(cause_name(s.cause))},
+                       {"value", neat(s.value)},
+                       {"limit", neat(s.limit)},
+                       {"unit", std::string(cause_unit(s.cause))},
+                       {"at_seconds", neat(s.at_seconds)}});
     return out;
 }
 
@@ -39,7 +44,8 @@ Json refs_of(const Board& board, const std::vector<int>& parts) {
 
 Json figures_of(const std::vector<Figure>& figures) {
     Json out = Json::array();
-    for (const auto& f : figures) out.push_back({{"where", f.where}, {"unit", f.unit}, {"expected", neat(f.expected)}, {"lo", neat(f.lo)}, {"hi", neat(f.hi)}});
+    for (const auto& f : figures)
+        out.push_back({{"where", f.where}, {"unit", f.unit}, {"expected", neat(f.expected)}, {"lo", neat(f.lo)}, {"hi", neat(f.hi)}});
     return out;
 }
 
@@ -53,11 +59,17 @@ Json rank(const Analysis& a) {
         std::vector<std::pair<double, FaultMode>> sorted;
         for (const auto& [mode, p] : b.modes)
             if (p > 5e-4) sorted.emplace_back(p, mode);
-        std::sort(sorted.begin(), sorted.end(), [](const auto& x, const auto& y) { return x.first != y.first ? x.first > y.first : x.second < y.second; });
+        std::sort(sorted.begin(), sorted.end(),
+                  [](const auto& x, const auto& y) { return x.first != y.first ? x.first > y.first : x.second < y.second; });
         for (const auto& [p, mode] : sorted) modes[std::string(mode_name(mode))] = neat(p);
         Json reasons = Json::array();
         for (const auto& r : b.reasons) reasons.push_back({{"entry", r.entry}, {"decibans", neat(r.decibans)}});
-        parts.push_back({{"ref", board.part(b.part).ref}, {"bad", neat(b.bad)}, {"mode", full_mode(b.leading)}, {"modes", modes}, {"settled_cold", b.settled_cold}, {"reasons", reasons}});
+        parts.push_back({{"ref", board.part(b.part).ref},
+                         {"bad", neat(b.bad)},
+                         {"mode", full_mode(b.leading)},
+                         {"modes", modes},
+                         {"settled_cold", b.settled_cold},
+                         {"reasons", reasons}});
     }
     for (const auto& s : a.assessment.stories) {
         Json faults = Json::array();
@@ -67,7 +79,11 @@ Json rank(const Analysis& a) {
         }
         stories.push_back({{"p", neat(s.p)}, {"faults", faults}, {"steps", steps_of(board, s.scenario)}, {"grown", s.grown}});
     }
-    return {{"parts", parts}, {"stories", stories}, {"supply_good", neat(a.assessment.supply_good)}, {"unexplained", neat(a.assessment.unexplained)}, {"contradicted_by", a.assessment.contradicted_by}};
+    return {{"parts", parts},
+            {"stories", stories},
+            {"supply_good", neat(a.assessment.supply_good)},
+            {"unexplained", neat(a.assessment.unexplained)},
+            {"contradicted_by", a.assessment.contradicted_by}};
 }
 
 Json next(const Analysis& a) {
@@ -129,7 +145,8 @@ Json plan(const Analysis& a) {
     Json lines = Json::array();
     for (const auto& l : a.plan.lines) {
         Json checks = Json::array();
-        for (const auto& c : l.checks) checks.push_back({{"rule", std::string(rule_name(c.rule))}, {"pass", c.pass}, {"have", neat(c.have)}, {"need", neat(c.need)}});
+        for (const auto& c : l.checks)
+            checks.push_back({{"rule", std::string(rule_name(c.rule))}, {"pass", c.pass}, {"have", neat(c.have)}, {"need", neat(c.need)}});
         Json o = {{"ref", board.part(l.part).ref}, {"bad", neat(l.bad)}, {"reason", std::string(reason_name(l.reason))}};
         if (l.because_of >= 0) o["because_of"] = board.part(l.because_of).ref;
         o["choice"] = l.choice ? Json(l.choice->id) : Json();
@@ -141,7 +158,8 @@ Json plan(const Analysis& a) {
         o["checks"] = std::move(checks);
         lines.push_back(std::move(o));
     }
-    return {{"plan", lines}, {"undecided", refs_of(board, a.plan.undecided)}, {"cost", neat(a.plan.stock_cost)}, {"to_order", a.plan.to_order}};
+    return {
+        {"plan", lines}, {"undecided", refs_of(board, a.plan.undecided)}, {"cost", neat(a.plan.stock_cost)}, {"to_order", a.plan.to_order}};
 }
 
 Json powerup(const Analysis& a) {
@@ -150,19 +168,38 @@ Json powerup(const Analysis& a) {
     for (const auto& l : a.ladder.locks) {
         Json rails = Json::array();
         for (int r : l.rails) rails.push_back(board.rails[static_cast<std::size_t>(r)].net);
-        locks.push_back({{"lock", std::string(lock_name(l.id))}, {"open", l.open}, {"parts", refs_of(board, l.parts)}, {"rails", rails}, {"text", wording::lock(board, l)}});
+        locks.push_back({{"lock", std::string(lock_name(l.id))},
+                         {"open", l.open},
+                         {"parts", refs_of(board, l.parts)},
+                         {"rails", rails},
+                         {"text", wording::lock(board, l)}});
     }
     for (const auto& s : a.ladder.steps) {
         Json settings = Json::object();
         for (const auto& [key, value] : s.settings) settings[key] = neat(value);
-        steps.push_back({{"step", s.id}, {"state", std::string(step_state_name(s.state))}, {"live", s.live}, {"settings", settings}, {"figures", figures_of(s.figures)}});
+        steps.push_back({{"step", s.id},
+                         {"state", std::string(step_state_name(s.state))},
+                         {"live", s.live},
+                         {"settings", settings},
+                         {"figures", figures_of(s.figures)}});
     }
-    Json out = {{"locked", a.ladder.locked}, {"locks", locks}, {"steps", steps}, {"abort", {"figure outside its band", "smell or smoke", "hiss or tick", "lamp stays bright longer than 3 s", "current climbs while the setting stands still"}}};
+    Json out = {{"locked", a.ladder.locked},
+                {"locks", locks},
+                {"steps", steps},
+                {"abort",
+                 {"figure outside its band", "smell or smoke", "hiss or tick", "lamp stays bright longer than 3 s",
+                  "current climbs while the setting stands still"}}};
     if (a.discharge)
-        out["discharge"] = {{"farads", neat(a.discharge->farads)}, {"volts", neat(a.discharge->volts)}, {"joules", neat(a.discharge->joules)}, {"tau", neat(a.discharge->tau())},
-                            {"resistor_ohms", neat(a.discharge->resistor_ohms)}, {"resistor_watts", neat(a.discharge->resistor_watts)}, {"seconds_to_10V", neat(a.discharge->resistor_seconds)}};
+        out["discharge"] = {{"farads", neat(a.discharge->farads)},
+                            {"volts", neat(a.discharge->volts)},
+                            {"joules", neat(a.discharge->joules)},
+                            {"tau", neat(a.discharge->tau())},
+                            {"resistor_ohms", neat(a.discharge->resistor_ohms)},
+                            {"resistor_watts", neat(a.discharge->resistor_watts)},
+                            {"seconds_to_10V", neat(a.discharge->resistor_seconds)}};
     if (a.ladder.lamp)
-        out["lamp"] = {{"watts", neat(a.ladder.lamp->lamp.watts0)}, {"supply_watts", neat(a.ladder.lamp->supply_watts)},
+        out["lamp"] = {{"watts", neat(a.ladder.lamp->lamp.watts0)},
+                       {"supply_watts", neat(a.ladder.lamp->supply_watts)},
                        {"runs_at", a.ladder.lamp->points.upper ? Json(neat(*a.ladder.lamp->points.upper)) : Json()},
                        {"stalls_below", a.ladder.lamp->points.lower ? Json(neat(*a.ladder.lamp->points.lower)) : Json()}};
     return out;
@@ -193,7 +230,13 @@ Json predict(const Predictor& predictor, const Query& query, const std::vector<F
 
 Json problems(const Problems& list) {
     Json out = Json::array();
-    for (const auto& p : list) out.push_back({{"place", p.place}, {"line", p.line}, {"warning", p.warning}, {"found", p.found.substr(0, 200)}, {"expected", p.expected}, {"text", wording::problem(p)}});
+    for (const auto& p : list)
+        out.push_back({{"place", p.place},
+                       {"line", p.line},
+                       {"warning", p.warning},
+                       {"found", p.found.substr(0, 200)},
+                       {"expected", p.expected},
+                       {"text", wording::problem(p)}});
     return {{"problems", out}, {"ok", !has_errors(list)}};
 }
 

@@ -51,14 +51,17 @@ void write(const Analysis& a, Writer& w) {
     const auto& unit = a.job.unit;
     const Board& board = a.replay.board;
     w.title(unit.name.empty() ? "Repair record" : fmt::format("{} {} {}", unit.maker, unit.model, unit.name));
-    w.line(fmt::format("Serial {}; supply board {}.", unit.serial.empty() ? "not given" : unit.serial, board.name.empty() ? "without a name" : board.name));
+    w.line(fmt::format("Serial {}; supply board {}.", unit.serial.empty() ? "not given" : unit.serial,
+                       board.name.empty() ? "without a name" : board.name));
     w.line("Complaint: " + (a.replay.symptoms.empty() ? std::string("none logged") : joined(a.replay.symptoms, ", ")) +
            (a.replay.history.empty() ? "" : ". History: " + joined(a.replay.history, ", ")) + ".");
     w.heading("Finding");
     std::vector<std::string> story;
     if (!a.assessment.stories.empty())
-        for (const auto& s : a.assessment.stories.front().scenario.steps) story.push_back(wording::fault(board, s.fault) + ": " + wording::step(board, s));
-    if (story.empty()) w.line("Nothing on the board explains the complaint.");
+        for (const auto& s : a.assessment.stories.front().scenario.steps)
+            story.push_back(wording::fault(board, s.fault) + ": " + wording::step(board, s));
+    if (story.empty())
+        w.line("Nothing on the board explains the complaint.");
     else {
         w.line(fmt::format("Likeliest chain of events, {}:", format_share(a.assessment.stories.front().p)));
         w.items(story);
@@ -71,7 +74,8 @@ void write(const Analysis& a, Writer& w) {
     w.heading("Journal");
     std::vector<std::string> lines;
     for (std::size_t i = 0; i < a.job.journal.size(); ++i)
-        if (!a.replay.retracted[i]) lines.push_back(format_time(a.job.journal[i].at).substr(0, 16) + " " + wording::entry(board, a.job.journal[i]));
+        if (!a.replay.retracted[i])
+            lines.push_back(format_time(a.job.journal[i].at).substr(0, 16) + " " + wording::entry(board, a.job.journal[i]));
     w.items(lines);
     w.heading("Outcome");
     w.line(a.replay.outcome.empty() ? "Still open." : wording::outcome(a.replay.outcome) + ".");
@@ -90,7 +94,8 @@ std::string record_html(const Analysis& analysis) {
     HtmlWriter writer;
     write(analysis, writer);
     return "<!doctype html>\n<html lang=\"en\"><head><meta charset=\"utf-8\"><title>Repair record</title>\n"
-           "<style>body{font-family:B612,sans-serif;max-width:46em;margin:2em auto;line-height:1.4}h2{border-bottom:1px solid #bbb}</style></head><body>\n" +
+           "<style>body{font-family:B612,sans-serif;max-width:46em;margin:2em auto;line-height:1.4}h2{border-bottom:1px solid "
+           "#bbb}</style></head><body>\n" +
            writer.out + "</body></html>\n";
 }
 

@@ -36,30 +36,52 @@ std::string part_title(const Part& part) {
     return value.empty() ? part.ref : part.ref + " · " + value;
 }
 
-std::string part_role(const Part& part) { return part.role.empty() ? replaced(std::string(kind_info(part.kind).name), "-", " ") : part.role; }
+std::string part_role(const Part& part) {
+    return part.role.empty() ? replaced(std::string(kind_info(part.kind).name), "-", " ") : part.role;
+}
 
 std::string mode(PartKind kind, FaultMode mode) {
     switch (mode) {
-    case FaultMode::Open: return kind == PartKind::Fuse ? "blown" : "open";
-    case FaultMode::High: return "gone high";
-    case FaultMode::Dry: return "dried out";
-    case FaultMode::Short: return is_switch_device(kind) ? "shorted on all pins" : "shorted";
-    case FaultMode::Leaky: return "leaky";
-    case FaultMode::Reversed: return "reversed";
-    case FaultMode::Low: return "lost capacitance";
-    case FaultMode::DsShort: return "shorted drain to source";
-    case FaultMode::CeShort: return "shorted collector to emitter";
-    case FaultMode::GateLeak: return "gate leaking";
-    case FaultMode::SupplyShort: return "supply pin shorted";
-    case FaultMode::OutputShort: return "output stage shorted";
-    case FaultMode::Dead: return "dead";
-    case FaultMode::Weak: return "weak";
-    case FaultMode::ShortedTurns: return "has shorted turns";
-    case FaultMode::Breakdown: return "broken down";
-    case FaultMode::RegulatorHigh: return "regulates high";
-    case FaultMode::Intermittent: return "intermittent";
-    case FaultMode::DryJoint: return "dry joint";
-    case FaultMode::Carbon: return "carbon track";
+    case FaultMode::Open:
+        return kind == PartKind::Fuse ? "blown" : "open";
+    case FaultMode::High:
+        return "gone high";
+    case FaultMode::Dry:
+        return "dried out";
+    case FaultMode::Short:
+        return is_switch_device(kind) ? "shorted on all pins" : "shorted";
+    case FaultMode::Leaky:
+        return "leaky";
+    case FaultMode::Reversed:
+        return "reversed";
+    case FaultMode::Low:
+        return "lost capacitance";
+    case FaultMode::DsShort:
+        return "shorted drain to source";
+    case FaultMode::CeShort:
+        return "shorted collector to emitter";
+    case FaultMode::GateLeak:
+        return "gate leaking";
+    case FaultMode::SupplyShort:
+        return "supply pin shorted";
+    case FaultMode::OutputShort:
+        return "output stage shorted";
+    case FaultMode::Dead:
+        return "dead";
+    case FaultMode::Weak:
+        return "weak";
+    case FaultMode::ShortedTurns:
+        return "has shorted turns";
+    case FaultMode::Breakdown:
+        return "broken down";
+    case FaultMode::RegulatorHigh:
+        return "regulates high";
+    case FaultMode::Intermittent:
+        return "intermittent";
+    case FaultMode::DryJoint:
+        return "dry joint";
+    case FaultMode::Carbon:
+        return "carbon track";
     }
     return {};
 }
@@ -76,29 +98,46 @@ std::string step(const Board&, const Step& s) {
     const std::string unit(cause_unit(s.cause));
     const auto q = [&](double v) { return format_quantity(v, unit); };
     switch (s.cause) {
-    case Cause::Root: return "first to fail";
-    case Cause::Independent: return "a fault of its own, same age and heat";
-    case Cause::FuseI2t: return fmt::format("I²t {} against {} to melt: {:.1f} times", q(s.value), q(s.limit), ratio);
-    case Cause::PulseEnergy: return fmt::format("{} driven into it, stands about {}: {:.1f} times", q(s.value), q(s.limit), ratio);
-    case Cause::SurgeI2t: return fmt::format("surge {} against {}: {:.1f} times", q(s.value), q(s.limit), ratio);
-    case Cause::GateVolts: return fmt::format("gate saw {}, breaks near {}", q(s.value), q(s.limit));
-    case Cause::PinCurrent: return fmt::format("{} into a pin, stands about {}", q(s.value), q(s.limit));
-    case Cause::CapacitorVolts: return fmt::format("{} across it, stands about {}", q(s.value), q(s.limit));
-    case Cause::SwitchHeat: return fmt::format("deeper valley: {:.2f} times the heat it was built for, headroom {:.1f}", s.value, s.limit);
-    case Cause::DrainVolts: return fmt::format("drain peaks at {}, avalanche near {}", q(s.value), q(s.limit));
-    case Cause::OutputClimbs: return fmt::format("rail climbs to about {}, limit {}", q(s.value), q(s.limit));
-    case Cause::RectifierHeat: return fmt::format("{:.1f} times its rated current", ratio);
+    case Cause::Root:
+        return "first to fail";
+    case Cause::Independent:
+        return "a fault of its own, same age and heat";
+    case Cause::FuseI2t:
+        return fmt::format("I²t {} against {} to melt: {:.1f} times", q(s.value), q(s.limit), ratio);
+    case Cause::PulseEnergy:
+        return fmt::format("{} driven into it, stands about {}: {:.1f} times", q(s.value), q(s.limit), ratio);
+    case Cause::SurgeI2t:
+        return fmt::format("surge {} against {}: {:.1f} times", q(s.value), q(s.limit), ratio);
+    case Cause::GateVolts:
+        return fmt::format("gate saw {}, breaks near {}", q(s.value), q(s.limit));
+    case Cause::PinCurrent:
+        return fmt::format("{} into a pin, stands about {}", q(s.value), q(s.limit));
+    case Cause::CapacitorVolts:
+        return fmt::format("{} across it, stands about {}", q(s.value), q(s.limit));
+    case Cause::SwitchHeat:
+        return fmt::format("deeper valley: {:.2f} times the heat it was built for, headroom {:.1f}", s.value, s.limit);
+    case Cause::DrainVolts:
+        return fmt::format("drain peaks at {}, avalanche near {}", q(s.value), q(s.limit));
+    case Cause::OutputClimbs:
+        return fmt::format("rail climbs to about {}, limit {}", q(s.value), q(s.limit));
+    case Cause::RectifierHeat:
+        return fmt::format("{:.1f} times its rated current", ratio);
     }
     return {};
 }
 
 std::string quantity(Quantity what) {
     switch (what) {
-    case Quantity::Ohms: return "Ohms";
-    case Quantity::Diode: return "Diode test";
-    case Quantity::Continuity: return "Continuity";
-    case Quantity::Farads: return "Capacitance";
-    case Quantity::Esr: return "ESR";
+    case Quantity::Ohms:
+        return "Ohms";
+    case Quantity::Diode:
+        return "Diode test";
+    case Quantity::Continuity:
+        return "Continuity";
+    case Quantity::Farads:
+        return "Capacitance";
+    case Quantity::Esr:
+        return "ESR";
     }
     return {};
 }
@@ -106,10 +145,14 @@ std::string quantity(Quantity what) {
 std::string unit(Quantity what) {
     switch (what) {
     case Quantity::Ohms:
-    case Quantity::Esr: return "Ω";
-    case Quantity::Diode: return "V";
-    case Quantity::Farads: return "F";
-    case Quantity::Continuity: return "";
+    case Quantity::Esr:
+        return "Ω";
+    case Quantity::Diode:
+        return "V";
+    case Quantity::Farads:
+        return "F";
+    case Quantity::Continuity:
+        return "";
     }
     return {};
 }
@@ -136,7 +179,9 @@ std::string act_title(const Board& board, const NextAct& act) {
     if (act.act == Act::Look) return fmt::format("Look closely at {}", ref);
     if (act.act == Act::Substitute) return fmt::format("Try a known-good part for {}", ref);
     std::string text = quantity(act.query.what) + " " + place(board, act.query, act.part);
-    if (!act.to_lift.empty()) text = fmt::format("Lift {}, then {}{}", board.part(act.to_lift.front()).ref, what_lower(act.query.what), text.substr(quantity(act.query.what).size()));
+    if (!act.to_lift.empty())
+        text = fmt::format("Lift {}, then {}{}", board.part(act.to_lift.front()).ref, what_lower(act.query.what),
+                           text.substr(quantity(act.query.what).size()));
     return text;
 }
 
@@ -147,34 +192,58 @@ std::string band_label(const Board& board, const Band& band) {
 
 std::string stop(StopReason reason) {
     switch (reason) {
-    case StopReason::None: return {};
-    case StopReason::Settled: return "Enough measured: nothing cold would change the replacement list now.";
-    case StopReason::NothingTells: return "No cold reading would tell the remaining stories apart; take the decision, or go on to the gated live steps.";
-    case StopReason::NoEvidence: return "Nothing has been logged yet.";
+    case StopReason::None:
+        return {};
+    case StopReason::Settled:
+        return "Enough measured: nothing cold would change the replacement list now.";
+    case StopReason::NothingTells:
+        return "No cold reading would tell the remaining stories apart; take the decision, or go on to the gated live steps.";
+    case StopReason::NoEvidence:
+        return "Nothing has been logged yet.";
     }
     return {};
 }
 
 std::string entry(const Board& board, const Entry& e) {
-    const std::string where = !e.part.empty() ? e.part + (e.pins.size() == 2 ? " " + e.pins[0] + "–" + e.pins[1] : "") : !e.from.empty() ? e.from + "–" + e.to : e.stage;
+    const std::string where = !e.part.empty()   ? e.part + (e.pins.size() == 2 ? " " + e.pins[0] + "–" + e.pins[1] : "")
+                              : !e.from.empty() ? e.from + "–" + e.to
+                                                : e.stage;
     switch (e.act) {
     case Do::Symptom:
-    case Do::History: return e.saw;
-    case Do::Look: return where + " " + e.saw;
+    case Do::History:
+        return e.saw;
+    case Do::Look:
+        return where + " " + e.saw;
     case Do::Read: {
-        const std::string unit = e.what == "ohms" || e.what == "esr" ? "Ω" : e.what == "farads" ? "F" : e.what == "amps" ? "A" : e.what == "celsius" ? "°C" : e.what == "leakage" ? "A" : e.what == "continuity" ? "" : "V";
-        std::string value = e.over ? "over" : e.value ? (e.what == "continuity" ? (*e.value > 0.5 ? "beeps" : "silent") : format_quantity(*e.value, unit)) : "?";
+        const std::string unit = e.what == "ohms" || e.what == "esr" ? "Ω"
+                                 : e.what == "farads"                ? "F"
+                                 : e.what == "amps"                  ? "A"
+                                 : e.what == "celsius"               ? "°C"
+                                 : e.what == "leakage"               ? "A"
+                                 : e.what == "continuity"            ? ""
+                                                                     : "V";
+        std::string value = e.over    ? "over"
+                            : e.value ? (e.what == "continuity" ? (*e.value > 0.5 ? "beeps" : "silent") : format_quantity(*e.value, unit))
+                                      : "?";
         const std::string what = e.what == "ohms" || e.what.starts_with("volts") ? "" : e.what == "esr" ? " ESR" : " " + e.what;
         return where + what + " " + value + (e.rising ? " ↑" : "") + (e.lifted ? " lifted" : "");
     }
-    case Do::Verdict: return e.part + (e.saw == "bad" ? " is bad" : " is good") + (e.mode.empty() ? "" : ": " + e.mode);
-    case Do::Note: return e.text.size() > 40 ? e.text.substr(0, 37) + "…" : e.text;
-    case Do::Retract: return fmt::format("took back no. {}", e.target + 1);
-    case Do::PowerStep: return e.step + " " + e.saw;
-    case Do::SignOff: return "outcome: " + outcome(e.saw);
-    case Do::Recognise: return e.part + " → " + (e.ref.empty() ? e.part : e.ref) + (e.value_text.empty() ? "" : " " + e.value_text);
-    case Do::Discharge: return e.value ? "discharged to " + format_quantity(*e.value, "V") : "discharged";
-    default: break;
+    case Do::Verdict:
+        return e.part + (e.saw == "bad" ? " is bad" : " is good") + (e.mode.empty() ? "" : ": " + e.mode);
+    case Do::Note:
+        return e.text.size() > 40 ? e.text.substr(0, 37) + "…" : e.text;
+    case Do::Retract:
+        return fmt::format("took back no. {}", e.target + 1);
+    case Do::PowerStep:
+        return e.step + " " + e.saw;
+    case Do::SignOff:
+        return "outcome: " + outcome(e.saw);
+    case Do::Recognise:
+        return e.part + " → " + (e.ref.empty() ? e.part : e.ref) + (e.value_text.empty() ? "" : " " + e.value_text);
+    case Do::Discharge:
+        return e.value ? "discharged to " + format_quantity(*e.value, "V") : "discharged";
+    default:
+        break;
     }
     (void)board;
     return std::string(do_name(e.act)) + " " + where + (e.saw.empty() ? "" : " " + e.saw);
@@ -184,41 +253,59 @@ std::string understood(const Board& board, const Entry& e) {
     if (e.act == Do::Symptom) return "complaint: " + replaced(e.saw, "-", " ");
     if (e.act == Do::History) return "history: " + replaced(e.saw, "-", " ");
     if (e.act != Do::Read) return entry(board, e);
-    static const std::map<std::string, std::pair<const char*, const char*>> names = {
-        {"ohms", {"resistance", "Ω"}},      {"diode", {"diode test", "V"}}, {"continuity", {"continuity", ""}}, {"farads", {"capacitance", "F"}},
-        {"esr", {"ESR", "Ω"}},              {"leakage", {"leakage", "A"}},  {"volts-dc", {"voltage, DC", "V"}}, {"volts-ac", {"voltage, AC", "V"}},
-        {"ripple", {"ripple", "V"}},        {"amps", {"current", "A"}},     {"celsius", {"temperature", "°C"}}, {"scope-residue", {"scope residue", "V"}}};
+    static const std::map<std::string, std::pair<const char*, const char*>> names = {{"ohms", {"resistance", "Ω"}},
+                                                                                     {"diode", {"diode test", "V"}},
+                                                                                     {"continuity", {"continuity", ""}},
+                                                                                     {"farads", {"capacitance", "F"}},
+                                                                                     {"esr", {"ESR", "Ω"}},
+                                                                                     {"leakage", {"leakage", "A"}},
+                                                                                     {"volts-dc", {"voltage, DC", "V"}},
+                                                                                     {"volts-ac", {"voltage, AC", "V"}},
+                                                                                     {"ripple", {"ripple", "V"}},
+                                                                                     {"amps", {"current", "A"}},
+                                                                                     {"celsius", {"temperature", "°C"}},
+                                                                                     {"scope-residue", {"scope residue", "V"}}};
     const auto at = names.find(e.what);
     const auto [name, unit] = at == names.end() ? std::pair("reading", "") : at->second;
-    std::string where = !e.part.empty() ? (e.pins.size() == 2 ? fmt::format(" of {} from {} to {}", e.part, signed_pin(e.pins[0]), signed_pin(e.pins[1])) : " across " + e.part)
-                                        : fmt::format(" from {} to {}", e.from, e.to);
-    std::string value = e.over ? "over range" : e.what == "continuity" ? (e.value.value_or(0) > 0.5 ? "beeps" : "silent") : format_quantity(e.value.value_or(0), unit);
+    std::string where =
+        !e.part.empty() ? (e.pins.size() == 2 ? fmt::format(" of {} from {} to {}", e.part, signed_pin(e.pins[0]), signed_pin(e.pins[1]))
+                                              : " across " + e.part)
+                        : fmt::format(" from {} to {}", e.from, e.to);
+    std::string value = e.over                   ? "over range"
+                        : e.what == "continuity" ? (e.value.value_or(0) > 0.5 ? "beeps" : "silent")
+                                                 : format_quantity(e.value.value_or(0), unit);
     std::string how = e.what.starts_with("volts") ? (e.powered.empty() ? "unplugged" : e.powered) : e.lifted ? "lifted" : "in circuit";
     return name + where + " = " + value + (e.rising ? ", rising" : "") + ", " + how;
 }
 
 std::string lock(const Board& board, const Lock& l) {
     switch (l.id) {
-    case LockId::Discharged: return l.open ? "bulk capacitor measured low" : "measure the bulk capacitor and discharge it";
+    case LockId::Discharged:
+        return l.open ? "bulk capacitor measured low" : "measure the bulk capacitor and discharge it";
     case LockId::BulkClear:
-        return l.open ? fmt::format("no short across {}", refs(board, l.parts)) : fmt::format("read ohms across {} after the repair: must climb past 100 kΩ", refs(board, l.parts));
+        return l.open ? fmt::format("no short across {}", refs(board, l.parts))
+                      : fmt::format("read ohms across {} after the repair: must climb past 100 kΩ", refs(board, l.parts));
     case LockId::RailsClear: {
         if (l.open) return "every rail reads as a good one";
         std::vector<std::string> names;
         for (int r : l.rails) names.push_back(board.rails[static_cast<std::size_t>(r)].net);
         return "read ohms on " + joined(names, ", ") + " after the repair";
     }
-    case LockId::BadReplaced: return l.open ? "no part believed bad is left in place" : "still in place and believed bad: " + refs(board, l.parts);
-    case LockId::AllRefitted: return l.open ? "everything back in place" : "still lifted or pulled: " + refs(board, l.parts);
-    case LockId::BarrierClean: return l.open ? "soot cleaned off" : "clean soot and residue, inspect the barrier, then log: clean";
-    case LockId::Aborted: return "last step was aborted: find out why, then log: cleared";
+    case LockId::BadReplaced:
+        return l.open ? "no part believed bad is left in place" : "still in place and believed bad: " + refs(board, l.parts);
+    case LockId::AllRefitted:
+        return l.open ? "everything back in place" : "still lifted or pulled: " + refs(board, l.parts);
+    case LockId::BarrierClean:
+        return l.open ? "soot cleaned off" : "clean soot and residue, inspect the barrier, then log: clean";
+    case LockId::Aborted:
+        return "last step was aborted: find out why, then log: cleared";
     }
     return {};
 }
 
 std::string ladder_step(const LadderStep& s) {
     if (s.id == "cold-proof") return "Cold proof";
-    if (s.id == "controller-elv") return "Controller on a bench supply";
+    if (s.id == "controller-elv") return "Controller, bench supply";
     if (s.id == "rails-back-fed") return "Rails fed backwards";
     if (s.id == "low-supply") return "Low supply with current limit";
     if (s.id == "lamp") return "Lamp in series";
@@ -232,15 +319,15 @@ std::string ladder_step(const LadderStep& s) {
 
 std::string ladder_detail(const LadderStep& s) {
     const auto at = [&](const char* key) { return s.settings.contains(key) ? s.settings.at(key) : 0.0; };
-    if (s.id == "cold-proof") return "opened by cold evidence alone";
-    if (s.id == "controller-elv") return fmt::format("{:.0f} V, limit {:.0f} mA, mains out", at("volts-dc"), at("amps-limit") * 1000);
-    if (s.id == "rails-back-fed") return fmt::format("each at its voltage, limit {:.0f} mA, mains out", at("amps-limit") * 1000);
-    if (s.id == "lamp") return fmt::format("{:.0f} V AC through a {:.0f} W lamp", at("volts-ac"), at("lamp-watts"));
-    if (s.id.starts_with("variac-")) return std::string("variable transformer, isolated");
-    if (s.id == "soak") return fmt::format("{:.0f} min at least, watch heat and smell", at("minutes"));
-    if (s.id.starts_with("load-")) return fmt::format("correct fuse, {:.0f} % of the rated load", at("load-share") * 100);
-    if (s.id == "full-no-load") return "correct fuse, minimum load only";
-    if (s.id == "function") return "one expendable cycle, covers closed";
+    if (s.id == "cold-proof") return "by cold evidence alone";
+    if (s.id == "controller-elv") return fmt::format("{:.0f} V, limit {:.0f} mA", at("volts-dc"), at("amps-limit") * 1000);
+    if (s.id == "rails-back-fed") return fmt::format("one by one, limit {:.0f} mA", at("amps-limit") * 1000);
+    if (s.id == "lamp") return fmt::format("{:.0f} V, {:.0f} W lamp", at("volts-ac"), at("lamp-watts"));
+    if (s.id.starts_with("variac-")) return std::string("variable transformer");
+    if (s.id == "soak") return fmt::format("{:.0f} min at least", at("minutes"));
+    if (s.id.starts_with("load-")) return fmt::format("right fuse, {:.0f} % of rated", at("load-share") * 100);
+    if (s.id == "full-no-load") return "right fuse, no load";
+    if (s.id == "function") return "one cycle, covers closed";
     return {};
 }
 
@@ -254,37 +341,59 @@ std::string figure_name(const Figure& f) {
 std::string replace_reason(const Board& board, const PlanLine& line) {
     if (line.done) return "replaced";
     switch (line.reason) {
-    case ReplaceReason::ProvenBad: return fmt::format("bad, {}", format_share(line.bad));
-    case ReplaceReason::LikelyBad: return fmt::format("likely bad, {}", format_share(line.bad));
-    case ReplaceReason::Consequence: return fmt::format("goes with {}, was in its surge", board.part(line.because_of).ref);
-    case ReplaceReason::SameFamily: return fmt::format("same type and age as {}", board.part(line.because_of).ref);
-    case ReplaceReason::WetPart: return "full recap";
+    case ReplaceReason::ProvenBad:
+        return fmt::format("bad, {}", format_share(line.bad));
+    case ReplaceReason::LikelyBad:
+        return fmt::format("likely bad, {}", format_share(line.bad));
+    case ReplaceReason::Consequence:
+        return fmt::format("goes with {}, was in its surge", board.part(line.because_of).ref);
+    case ReplaceReason::SameFamily:
+        return fmt::format("same type and age as {}", board.part(line.because_of).ref);
+    case ReplaceReason::WetPart:
+        return "full recap";
     }
     return {};
 }
 
 std::string rule_title(Rule rule) {
     switch (rule) {
-    case Rule::SameKind: return "kind";
-    case Rule::Voltage: return "voltage";
-    case Rule::Temperature: return "temperature";
-    case Rule::Capacitance: return "capacitance";
-    case Rule::Esr: return "ESR";
-    case Rule::Resistance: return "resistance";
-    case Rule::Power: return "power";
-    case Rule::Current: return "current";
-    case Rule::FuseRating: return "rating";
-    case Rule::Characteristic: return "time class";
-    case Rule::NotSalvaged: return "not salvaged";
-    case Rule::SameType: return "type";
-    case Rule::TypeKnown: return "value known";
+    case Rule::SameKind:
+        return "kind";
+    case Rule::Voltage:
+        return "voltage";
+    case Rule::Temperature:
+        return "temperature";
+    case Rule::Capacitance:
+        return "capacitance";
+    case Rule::Esr:
+        return "ESR";
+    case Rule::Resistance:
+        return "resistance";
+    case Rule::Power:
+        return "power";
+    case Rule::Current:
+        return "current";
+    case Rule::FuseRating:
+        return "rating";
+    case Rule::Characteristic:
+        return "time class";
+    case Rule::NotSalvaged:
+        return "not salvaged";
+    case Rule::SameType:
+        return "type";
+    case Rule::TypeKnown:
+        return "value known";
     }
     return {};
 }
 
 std::string rule(const RuleCheck& c) {
-    const char* unit = c.rule == Rule::Voltage ? "V" : c.rule == Rule::Temperature ? "°C" : c.rule == Rule::Capacitance ? "F" : c.rule == Rule::Power ? "W" :
-                       c.rule == Rule::Current || c.rule == Rule::FuseRating ? "A" : "Ω";
+    const char* unit = c.rule == Rule::Voltage                                 ? "V"
+                       : c.rule == Rule::Temperature                           ? "°C"
+                       : c.rule == Rule::Capacitance                           ? "F"
+                       : c.rule == Rule::Power                                 ? "W"
+                       : c.rule == Rule::Current || c.rule == Rule::FuseRating ? "A"
+                                                                               : "Ω";
     if (c.need == 0) return rule_title(c.rule) + (c.pass ? " ok" : " differs");
     if (c.rule == Rule::Temperature) return fmt::format("{:.0f} °C for {:.0f} °C", c.have, c.need);
     return fmt::format("{} for {}", format_nominal(c.have, unit), format_nominal(c.need, unit));
@@ -292,13 +401,20 @@ std::string rule(const RuleCheck& c) {
 
 std::string marking(MarkingScheme scheme) {
     switch (scheme) {
-    case MarkingScheme::Iec60062: return "letter code, IEC 60062";
-    case MarkingScheme::ThreeDigit: return "three digits";
-    case MarkingScheme::FourDigit: return "four digits";
-    case MarkingScheme::Eia96: return "EIA-96";
-    case MarkingScheme::ColourBands: return "colour bands, IEC 60062";
-    case MarkingScheme::Capacitor: return "microfarads on a can";
-    case MarkingScheme::Fuse: return "fuse, IEC 60127";
+    case MarkingScheme::Iec60062:
+        return "letter code, IEC 60062";
+    case MarkingScheme::ThreeDigit:
+        return "three digits";
+    case MarkingScheme::FourDigit:
+        return "four digits";
+    case MarkingScheme::Eia96:
+        return "EIA-96";
+    case MarkingScheme::ColourBands:
+        return "colour bands, IEC 60062";
+    case MarkingScheme::Capacitor:
+        return "microfarads on a can";
+    case MarkingScheme::Fuse:
+        return "fuse, IEC 60127";
     }
     return {};
 }

@@ -9,13 +9,13 @@
 
 namespace ohmo::wording {
 
-std::string problem(const Problem& problem);              ///< what, where, how to mend; one line
-std::string part_title(const Part& part);                 ///< "C5 · 100 µF 400 V"
-std::string part_role(const Part& part);                  ///< "main (bulk) capacitor", else the kind
-std::string fault(const Board& board, const Fault& fault);///< "C5 dried out"
-std::string mode(PartKind kind, FaultMode mode);          ///< "dried out"
-std::string step(const Board& board, const Step& step);   ///< "took 0.94 J, stands about 0.25 J: 3.8 times"
-std::string quantity(Quantity what);                      ///< "Ohms", "ESR" …
+std::string problem(const Problem& problem);               ///< what, where, how to mend; one line
+std::string part_title(const Part& part);                  ///< "C5 · 100 µF 400 V"
+std::string part_role(const Part& part);                   ///< "main (bulk) capacitor", else the kind
+std::string fault(const Board& board, const Fault& fault); ///< "C5 dried out"
+std::string mode(PartKind kind, FaultMode mode);           ///< "dried out"
+std::string step(const Board& board, const Step& step);    ///< "took 0.94 J, stands about 0.25 J: 3.8 times"
+std::string quantity(Quantity what);                       ///< "Ohms", "ESR" …
 std::string unit(Quantity what);
 std::string place(const Board& board, const Query& query, int part); ///< "across C5 (red on +, black on −)"
 std::string reading(Quantity what, double value, bool over, bool rising);
@@ -23,15 +23,16 @@ std::string act_title(const Board& board, const NextAct& act);
 std::string band_label(const Board& board, const Band& band);
 std::string stop(StopReason reason);
 std::string entry(const Board& board, const Entry& entry); ///< short, for a chip: "C5 ESR 1.90 Ω"
-std::string understood(const Board& board, const Entry& entry); ///< what a bench line means, in full: "resistance across C5 = 2.90 Ω, in circuit, cold"
+std::string understood(const Board& board,
+                       const Entry& entry); ///< what a bench line means, in full: "resistance across C5 = 2.90 Ω, in circuit, cold"
 std::string lock(const Board& board, const Lock& lock);
-std::string ladder_step(const LadderStep& step);           ///< title
-std::string ladder_detail(const LadderStep& step);         ///< settings in words
+std::string ladder_step(const LadderStep& step);   ///< title
+std::string ladder_detail(const LadderStep& step); ///< settings in words
 std::string figure_name(const Figure& figure);
 std::string replace_reason(const Board& board, const PlanLine& line);
-std::string rule(const RuleCheck& check);                  ///< "400 V, needs 400 V"
+std::string rule(const RuleCheck& check); ///< "400 V, needs 400 V"
 std::string rule_title(Rule rule);
 std::string marking(const MarkingScheme scheme);
-std::string outcome(std::string_view id);                  ///< sign-off outcomes
+std::string outcome(std::string_view id); ///< sign-off outcomes
 
 } // namespace ohmo::wording

@@ -11,7 +11,9 @@ namespace {
 
 class Folder {
 public:
-    Folder() : path(std::filesystem::temp_directory_path() / ("ohmo-test-" + std::to_string(::getpid()))) { std::filesystem::create_directories(path); }
+    Folder() : path(std::filesystem::temp_directory_path() / ("ohmo-test-" + std::to_string(::getpid()))) {
+        std::filesystem::create_directories(path);
+    }
     ~Folder() {
         std::error_code error;
         std::filesystem::permissions(path, std::filesystem::perms::owner_all, error);
@@ -51,7 +53,8 @@ TEST(Disk, SaysWhatIsWrong) {
 }
 
 TEST(Time, RoundTrips) {
-    for (const char* text : {"2026-03-02T09:14:00Z", "1970-01-01T00:00:00Z", "2024-02-29T23:59:59Z"}) EXPECT_EQ(format_time(*parse_time(text)), text);
+    for (const char* text : {"2026-03-02T09:14:00Z", "1970-01-01T00:00:00Z", "2024-02-29T23:59:59Z"})
+        EXPECT_EQ(format_time(*parse_time(text)), text);
 }
 
 TEST(Time, OffsetsAndShortForms) {
@@ -61,7 +64,9 @@ TEST(Time, OffsetsAndShortForms) {
 }
 
 TEST(Time, RefusesWhatIsNoDate) {
-    for (const char* text : {"", "yesterday", "2026-13-02T09:14:00Z", "2026-02-30T09:14:00Z", "2026-03-02", "2026-03-02T25:00:00Z", "2026-03-02T09:14:00"}) EXPECT_FALSE(parse_time(text)) << text;
+    for (const char* text :
+         {"", "yesterday", "2026-13-02T09:14:00Z", "2026-02-30T09:14:00Z", "2026-03-02", "2026-03-02T25:00:00Z", "2026-03-02T09:14:00"})
+        EXPECT_FALSE(parse_time(text)) << text;
 }
 
 TEST(Text, SmallTools) {

@@ -32,13 +32,17 @@ TEST_P(Markings, Decode) {
 }
 
 INSTANTIATE_TEST_SUITE_P(Standards, Markings,
-                         testing::Values(Case{"4K7", MarkingScheme::Iec60062, 4700}, Case{"2R2", MarkingScheme::Iec60062, 2.2}, Case{"R47", MarkingScheme::Iec60062, 0.47},
-                                         Case{"1M0", MarkingScheme::Iec60062, 1e6}, Case{"4n7", MarkingScheme::Iec60062, 4.7e-9}, Case{"6p8", MarkingScheme::Iec60062, 6.8e-12},
-                                         Case{"u47", MarkingScheme::Iec60062, 0.47e-6}, Case{"472", MarkingScheme::ThreeDigit, 4700}, Case{"4992", MarkingScheme::FourDigit, 49900},
-                                         Case{"01A", MarkingScheme::Eia96, 100}, Case{"30C", MarkingScheme::Eia96, 20.0e3}, Case{"96B", MarkingScheme::Eia96, 9760},
-                                         Case{"01Y", MarkingScheme::Eia96, 1.00}, Case{"68X", MarkingScheme::Eia96, 49.9}, Case{"yellow violet red gold", MarkingScheme::ColourBands, 4700},
-                                         Case{"brown black black red brown", MarkingScheme::ColourBands, 10000}, Case{"T3.15A 250V", MarkingScheme::Fuse, 3.15},
-                                         Case{"F2A", MarkingScheme::Fuse, 2}, Case{"T630mA", MarkingScheme::Fuse, 0.63}));
+                         testing::Values(Case{"4K7", MarkingScheme::Iec60062, 4700}, Case{"2R2", MarkingScheme::Iec60062, 2.2},
+                                         Case{"R47", MarkingScheme::Iec60062, 0.47}, Case{"1M0", MarkingScheme::Iec60062, 1e6},
+                                         Case{"4n7", MarkingScheme::Iec60062, 4.7e-9}, Case{"6p8", MarkingScheme::Iec60062, 6.8e-12},
+                                         Case{"u47", MarkingScheme::Iec60062, 0.47e-6}, Case{"472", MarkingScheme::ThreeDigit, 4700},
+                                         Case{"4992", MarkingScheme::FourDigit, 49900}, Case{"01A", MarkingScheme::Eia96, 100},
+                                         Case{"30C", MarkingScheme::Eia96, 20.0e3}, Case{"96B", MarkingScheme::Eia96, 9760},
+                                         Case{"01Y", MarkingScheme::Eia96, 1.00}, Case{"68X", MarkingScheme::Eia96, 49.9},
+                                         Case{"yellow violet red gold", MarkingScheme::ColourBands, 4700},
+                                         Case{"brown black black red brown", MarkingScheme::ColourBands, 10000},
+                                         Case{"T3.15A 250V", MarkingScheme::Fuse, 3.15}, Case{"F2A", MarkingScheme::Fuse, 2},
+                                         Case{"T630mA", MarkingScheme::Fuse, 0.63}));
 
 TEST(Marking, TolerancesOfBands) {
     EXPECT_DOUBLE_EQ(meaning(*decode_marking("yellow violet red gold"), MarkingScheme::ColourBands)->tolerance.value_or(0), 0.05);

@@ -97,7 +97,9 @@ TEST(DemoBoard, ValuesAddUp) {
 
 TEST(Fault, TextRoundTrips) {
     const Board& b = demo_board();
-    for (const char* text : {"C5:dry", "Q1:ds-short", "BR1:short@~1+", "R9:open", "U1:output-short", "T1:shorted-turns", "OK1:weak", "R4:dry-joint@1"}) EXPECT_EQ(fault_text(b, fault(b, text)), text);
+    for (const char* text :
+         {"C5:dry", "Q1:ds-short", "BR1:short@~1+", "R9:open", "U1:output-short", "T1:shorted-turns", "OK1:weak", "R4:dry-joint@1"})
+        EXPECT_EQ(fault_text(b, fault(b, text)), text);
 }
 
 TEST(Fault, SaysWhatIsPossible) {

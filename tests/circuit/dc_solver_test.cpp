@@ -30,7 +30,8 @@ Netlist random_network(std::mt19937& random, int nodes) {
     const auto add = [&](int a, int b) { n.resistors.push_back({a, b, std::pow(10, decade(random)), 0.02, 0}); };
     for (int i = 1; i < nodes; ++i) add(i, static_cast<int>(random() % static_cast<unsigned>(i)));
     for (int k = 0; k < nodes; ++k) {
-        const int a = static_cast<int>(random() % static_cast<unsigned>(nodes)), b = static_cast<int>(random() % static_cast<unsigned>(nodes));
+        const int a = static_cast<int>(random() % static_cast<unsigned>(nodes)),
+                  b = static_cast<int>(random() % static_cast<unsigned>(nodes));
         if (a != b) add(a, b);
     }
     return n;
@@ -125,7 +126,8 @@ TEST(DcSolver, ConvergesOnTheDemoUnderEverySingleFault) {
 TEST(DcSolver, SpreadAgreesWithMonteCarlo) {
     const Netlist base = expand(demo_board(), {}, {});
     const Board& b = demo_board();
-    for (const auto& [red, black] : std::vector<std::pair<const char*, const char*>>{{"+24V", "0V"}, {"+5V", "0V"}, {"GATE", "PGND"}, {"L1", "N"}}) {
+    for (const auto& [red, black] :
+         std::vector<std::pair<const char*, const char*>>{{"+24V", "0V"}, {"+5V", "0V"}, {"GATE", "PGND"}, {"L1", "N"}}) {
         const int from = *b.find_net(red), to = *b.find_net(black);
         const double amps = 4e-4;
         const double predicted = DcSolver(base).solve(from, to, amps).ln_sigma;

@@ -53,7 +53,10 @@ TEST_F(Cli, CheckExitCodes) {
 }
 
 TEST_F(Cli, JsonIsOneDocumentAlsoForProblems) {
-    for (const auto& arguments : std::vector<std::vector<std::string>>{{"check", "broken", "--json"}, {"rank", "broken", "--json"}, {"next", "missing", "--json"}, {"plan", "fresh", "--school", "odd", "--json"}}) {
+    for (const auto& arguments : std::vector<std::vector<std::string>>{{"check", "broken", "--json"},
+                                                                       {"rank", "broken", "--json"},
+                                                                       {"next", "missing", "--json"},
+                                                                       {"plan", "fresh", "--school", "odd", "--json"}}) {
         const auto a = run(arguments);
         EXPECT_NE(a.code, 0);
         ASSERT_FALSE(a.document().is_discarded()) << a.out;
@@ -65,7 +68,8 @@ TEST_F(Cli, RankHasTheContractsShape) {
     const auto d = run({"rank", "half", "--json"}).document();
     ASSERT_EQ(d["parts"].size(), demo_board().parts.size());
     for (const char* key : {"ref", "bad", "mode", "modes", "settled_cold"}) EXPECT_TRUE(d["parts"][0].contains(key)) << key;
-    for (std::size_t i = 1; i < d["parts"].size(); ++i) EXPECT_GE(d["parts"][i - 1]["bad"].get<double>(), d["parts"][i]["bad"].get<double>());
+    for (std::size_t i = 1; i < d["parts"].size(); ++i)
+        EXPECT_GE(d["parts"][i - 1]["bad"].get<double>(), d["parts"][i]["bad"].get<double>());
     EXPECT_TRUE(d["stories"][0]["faults"][0]["root"].get<bool>());
     EXPECT_EQ(d["stories"][0]["faults"][0]["ref"], "C5");
     for (const char* key : {"supply_good", "unexplained", "contradicted_by"}) EXPECT_TRUE(d.contains(key)) << key;
@@ -95,7 +99,8 @@ TEST_F(Cli, PredictAnswersForPairsPartsAndFaults) {
     EXPECT_NEAR(healthy["value"].get<double>(), 0.33, 0.01);
     for (const char* key : {"lo", "hi", "over", "rising", "reversed", "junctions"}) EXPECT_TRUE(healthy.contains(key)) << key;
     EXPECT_TRUE(run({"predict", "fresh", "--part", "F1", "--fault", "F1:open", "--json"}).document()["value"].is_null());
-    EXPECT_GT(run({"predict", "fresh", "--what", "esr", "--part", "C5", "--fault", "C5:dry", "--json"}).document()["value"].get<double>(), 1.0);
+    EXPECT_GT(run({"predict", "fresh", "--what", "esr", "--part", "C5", "--fault", "C5:dry", "--json"}).document()["value"].get<double>(),
+              1.0);
     const auto lifted = run({"predict", "fresh", "--part", "R25", "--lift", "R25", "--json"}).document();
     EXPECT_NEAR(lifted["value"].get<double>(), 220, 1);
     const auto diode = run({"predict", "fresh", "--what", "diode", "--part", "Q1", "--pins", "S,D", "--json"}).document();
@@ -155,9 +160,7 @@ TEST_F(Cli, ReportIsWrittenWhole) {
     EXPECT_EQ(run({"report", "half", "-o", "r.html"}).code, 3);
 }
 
-TEST_F(Cli, SameJobSameBytes) {
-    EXPECT_EQ(run({"assess", "half", "--json"}).out, run({"assess", "half", "--json"}).out);
-}
+TEST_F(Cli, SameJobSameBytes) { EXPECT_EQ(run({"assess", "half", "--json"}).out, run({"assess", "half", "--json"}).out); }
 
 TEST_F(Cli, TablesForPeople) {
     EXPECT_NE(run({"rank", "half"}).out.find("C5"), std::string::npos);

@@ -55,7 +55,8 @@ TEST(FaultLibrary, AgeAndHistoryRaiseTheRate) {
 TEST(FaultLibrary, BadFilesAreNamed) {
     EXPECT_EQ(parse_fault_library("{", "x").problem().kind, ProblemKind::JsonBroken);
     EXPECT_EQ(parse_fault_library(R"({"kinds": {"flux-capacitor": {}}})", "x").problem().kind, ProblemKind::UnknownPartKind);
-    EXPECT_EQ(parse_fault_library(R"({"kinds": {"fuse": {"rate": 1, "modes": {"bulged": {"share": 1}}}}})", "x").problem().kind, ProblemKind::UnknownFaultMode);
+    EXPECT_EQ(parse_fault_library(R"({"kinds": {"fuse": {"rate": 1, "modes": {"bulged": {"share": 1}}}}})", "x").problem().kind,
+              ProblemKind::UnknownFaultMode);
     const auto shares = parse_fault_library(R"({"kinds": {"fuse": {"rate": 1, "modes": {"open": {"share": 0.4}}}}})", "x");
     ASSERT_FALSE(shares);
     EXPECT_EQ(shares.problem().place, "x#/kinds/fuse/modes");

@@ -61,7 +61,8 @@ TEST(Predictor, RememberedEqualsFresh) {
         if (q.what == Quantity::Esr) continue;
         const DcSolver solver(expand(b, {}, set));
         const auto direct = read_dc(solver, {}, q.what, q.red, q.black);
-        EXPECT_EQ(remembered.over, direct.over) << b.net_name(q.red) << "-" << b.net_name(q.black) << " " << fault_text(b, set[0]) << " " << fault_text(b, set[1]);
+        EXPECT_EQ(remembered.over, direct.over)
+            << b.net_name(q.red) << "-" << b.net_name(q.black) << " " << fault_text(b, set[0]) << " " << fault_text(b, set[1]);
         if (!direct.over) EXPECT_NEAR(remembered.value, direct.value, 1e-6 * std::fabs(direct.value) + 1e-9);
     }
 }
@@ -150,13 +151,20 @@ TEST(Assess, OpenFuseAloneIsNotJustTheFuse) {
 
 // Bench guide: a few ohms across the bulk capacitor with it and its resistors proven good points at the switch.
 TEST(Assess, FewOhmsAcrossAGoodBulkCapacitorIsTheSwitch) {
-    const auto a = analyse(fresh_discharged().with(read("ohms", "HV", "PGND", 1.1)).with(read_part("esr", "C5", 0.25)).with(act(Do::Verdict, "C5", "good")).with(act(Do::Verdict, "C6", "good")));
+    const auto a = analyse(fresh_discharged()
+                               .with(read("ohms", "HV", "PGND", 1.1))
+                               .with(read_part("esr", "C5", 0.25))
+                               .with(act(Do::Verdict, "C5", "good"))
+                               .with(act(Do::Verdict, "C6", "good")));
     EXPECT_GT(bad(*a, "Q1"), 0.8);
     EXPECT_EQ(demo_board().part(a->assessment.parts.front().part).ref, "Q1");
 }
 
 TEST(Assess, SecondaryShortIsFoundOnItsRail) {
-    const auto a = analyse(fresh_discharged().with(read("ohms", "+12V", "0V", 0.4)).with(read("ohms", "+24V", "0V", 1400)).with(read("ohms", "+5V", "0V", 163)));
+    const auto a = analyse(fresh_discharged()
+                               .with(read("ohms", "+12V", "0V", 0.4))
+                               .with(read("ohms", "+24V", "0V", 1400))
+                               .with(read("ohms", "+5V", "0V", 163)));
     double on_rail = 0;
     for (const char* ref : {"C18", "C19", "C23", "LD2", "D7"}) on_rail += bad(*a, ref);
     EXPECT_GT(on_rail, 0.9);
@@ -168,13 +176,18 @@ TEST(Assess, ReasonsNameTheReadings) {
     const auto& q1 = a->assessment.belief(at(demo_board(), "Q1"));
     ASSERT_FALSE(q1.reasons.empty());
     bool raised = false;
-    for (const auto& r : q1.reasons) raised = raised || (r.decibans > 3 && a->job.journal[static_cast<std::size_t>(r.entry)].act == Do::Read);
+    for (const auto& r : q1.reasons)
+        raised = raised || (r.decibans > 3 && a->job.journal[static_cast<std::size_t>(r.entry)].act == Do::Read);
     EXPECT_TRUE(raised);
 }
 
 TEST(Assess, ContradictionsAreShownNotExplainedAway) {
     // Rails that read open with everything in place, and a short on the same rail: one of the two is a blunder.
-    const auto a = analyse(fresh_discharged().with(read("ohms", "+5V", "0V", 163)).with(read("ohms", "+5A", "0V", 0.2)).with(read("ohms", "+24V", "0V", 12e6)).with(read("ohms", "+12V", "0V", 9e6)));
+    const auto a = analyse(fresh_discharged()
+                               .with(read("ohms", "+5V", "0V", 163))
+                               .with(read("ohms", "+5A", "0V", 0.2))
+                               .with(read("ohms", "+24V", "0V", 12e6))
+                               .with(read("ohms", "+12V", "0V", 9e6)));
     EXPECT_TRUE(!a->assessment.contradicted_by.empty() || a->assessment.unexplained > 0.1);
 }
 
@@ -216,12 +229,16 @@ TEST(Next, NeverOffersTheSameReadingAgain) {
     for (int k = 0; k < 6; ++k) {
         const auto a = analyse(job);
         if (a->next.acts.empty()) break;
-        const auto found = std::find_if(a->next.acts.begin(), a->next.acts.end(), [](const NextAct& n) { return n.act == Act::Read && n.query.alone < 0; });
+        const auto found = std::find_if(a->next.acts.begin(), a->next.acts.end(),
+                                        [](const NextAct& n) { return n.act == Act::Read && n.query.alone < 0; });
         if (found == a->next.acts.end()) break;
         const auto& act = *found;
         EXPECT_TRUE(asked.insert(wording::act_title(demo_board(), act)).second);
         const auto truth = a->predictor->predict(act.query, faults(demo_board(), {"C5:dry", "Q1:ds-short", "R9:open", "F1:open"}));
-        Entry e = read(act.query.what == Quantity::Diode ? "diode" : act.query.what == Quantity::Esr ? "esr" : "ohms", demo_board().net_name(act.query.red), demo_board().net_name(act.query.black), truth.value);
+        Entry e = read(act.query.what == Quantity::Diode ? "diode"
+                       : act.query.what == Quantity::Esr ? "esr"
+                                                         : "ohms",
+                       demo_board().net_name(act.query.red), demo_board().net_name(act.query.black), truth.value);
         e.over = truth.over;
         if (e.over) e.value.reset();
         job = job.with(e);
@@ -234,7 +251,8 @@ TEST(Next, NeverOffersTheSameReadingAgain) {
 TEST(Next, FindsHiddenFaultsByAsking) {
     std::mt19937 random(99);
     std::normal_distribution<double> noise(0, 0.01);
-    for (const auto& truth : std::vector<std::vector<std::string>>{{"C16:short"}, {"BR1:short@~1+", "F1:open"}, {"C5:dry", "Q1:ds-short", "R9:open", "F1:open"}}) {
+    for (const auto& truth : std::vector<std::vector<std::string>>{
+             {"C16:short"}, {"BR1:short@~1+", "F1:open"}, {"C5:dry", "Q1:ds-short", "R9:open", "F1:open"}}) {
         const auto real = faults(demo_board(), truth);
         Job job = fresh_discharged();
         double worst = 0;
@@ -245,9 +263,13 @@ TEST(Next, FindsHiddenFaultsByAsking) {
             const auto act = std::find_if(a->next.acts.begin(), a->next.acts.end(), [](const NextAct& n) { return n.act == Act::Read; });
             if (act == a->next.acts.end()) break;
             const auto reading = a->predictor->predict(act->query, real);
-            Entry e = act->query.alone >= 0 ? read_part("", demo_board().part(act->query.alone).ref, 0) : read("", demo_board().net_name(act->query.red), demo_board().net_name(act->query.black), 0);
+            Entry e = act->query.alone >= 0 ? read_part("", demo_board().part(act->query.alone).ref, 0)
+                                            : read("", demo_board().net_name(act->query.red), demo_board().net_name(act->query.black), 0);
             e.lifted = act->query.alone >= 0;
-            e.what = act->query.what == Quantity::Diode ? "diode" : act->query.what == Quantity::Esr ? "esr" : act->query.what == Quantity::Farads ? "farads" : "ohms";
+            e.what = act->query.what == Quantity::Diode    ? "diode"
+                     : act->query.what == Quantity::Esr    ? "esr"
+                     : act->query.what == Quantity::Farads ? "farads"
+                                                           : "ohms";
             e.over = reading.over;
             e.value = reading.over ? std::nullopt : std::optional(reading.value * std::exp(noise(random)));
             job = job.with(e);

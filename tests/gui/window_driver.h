@@ -29,13 +29,16 @@ protected:
 
     void start() {
         window.reset();
-        session = std::make_unique<Session>(SessionPlaces{disk, clock, data(), "/recovery.json"}, reader(), *Analyst::make(RealDisk(), data()));
+        session =
+            std::make_unique<Session>(SessionPlaces{disk, clock, data(), "/recovery.json"}, reader(), *Analyst::make(RealDisk(), data()));
         window = std::make_unique<MainWindow>(*session, settings, themes);
         window->show();
     }
 
     static bool wait(const std::function<bool()>& condition, int milliseconds = 60000) { return QTest::qWaitFor(condition, milliseconds); }
-    bool settled() { return wait([this] { return session->up_to_date(); }); }
+    bool settled() {
+        return wait([this] { return session->up_to_date(); });
+    }
 
     void open(const char* path) {
         ASSERT_TRUE(window->open_job(QString::fromLatin1(path)));

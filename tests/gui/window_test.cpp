@@ -124,7 +124,8 @@ TEST_F(Window, EveryStationOpensAndNothingInteractiveIsNameless) {
         const bool interactive = qobject_cast<QAbstractButton*>(w) != nullptr || qobject_cast<QLineEdit*>(w) != nullptr;
         if (!interactive || w->objectName().startsWith(QStringLiteral("qt_"))) continue;
         const auto* b = qobject_cast<QAbstractButton*>(w);
-        EXPECT_FALSE(w->accessibleName().isEmpty() && (b == nullptr || b->text().isEmpty()) && !w->parentWidget()->inherits("QAbstractItemView") && !w->inherits("QTableCornerButton"))
+        EXPECT_FALSE(w->accessibleName().isEmpty() && (b == nullptr || b->text().isEmpty()) &&
+                     !w->parentWidget()->inherits("QAbstractItemView") && !w->inherits("QTableCornerButton"))
             << w->metaObject()->className() << " " << w->objectName().toStdString();
     }
     EXPECT_FALSE(find<QAbstractButton>("rail-power-up")->toolTip().isEmpty());
@@ -183,7 +184,8 @@ TEST_F(Window, NothingIsCut) {
             QCoreApplication::processEvents();
             for (auto* b : window->findChildren<QPushButton*>()) {
                 if (!b->isVisible()) continue;
-                EXPECT_GE(b->width(), b->fontMetrics().horizontalAdvance(b->text())) << info.id.toStdString() << " " << b->objectName().toStdString() << " at " << size.width();
+                EXPECT_GE(b->width(), b->fontMetrics().horizontalAdvance(b->text()))
+                    << info.id.toStdString() << " " << b->objectName().toStdString() << " at " << size.width();
             }
             EXPECT_LE(window->findChild<QWidget*>(QStringLiteral("bench-line"))->geometry().right(), size.width());
         }
@@ -193,12 +195,14 @@ TEST_F(Window, NothingIsCut) {
 TEST(Themes, TextKeepsItsContrast) {
     for (const Theme& t : {light_theme(), dark_theme()}) {
         for (const QColor& surface : {t.window, t.panel, t.inset})
-            for (const QColor& ink : {t.text, t.muted}) EXPECT_GE(contrast(ink, surface), 4.5) << t.dark << surface.name().toStdString() << ink.name().toStdString();
+            for (const QColor& ink : {t.text, t.muted})
+                EXPECT_GE(contrast(ink, surface), 4.5) << t.dark << surface.name().toStdString() << ink.name().toStdString();
         for (const QColor& ink : {t.good, t.suspect, t.bad}) EXPECT_GE(contrast(ink, t.panel), 4.5) << ink.name().toStdString();
         EXPECT_GE(contrast(t.good, t.good_fill), 4.5);
         EXPECT_GE(contrast(t.suspect, t.suspect_fill), 4.5);
         EXPECT_GE(contrast(t.bad, t.bad_fill), 4.5);
-        for (const QColor& fill : {t.good_fill, t.suspect_fill, t.bad_fill, t.hazardous, t.isolated}) EXPECT_GE(contrast(t.text, fill), 4.5);
+        for (const QColor& fill : {t.good_fill, t.suspect_fill, t.bad_fill, t.hazardous, t.isolated})
+            EXPECT_GE(contrast(t.text, fill), 4.5);
         for (const QColor& side : {t.hazardous, t.isolated}) EXPECT_GE(contrast(t.muted, side), 4.5);
         EXPECT_GE(contrast(t.on_accent, t.accent), 4.5);
         EXPECT_GE(contrast(t.rail_text, t.rail), 4.5);
@@ -222,7 +226,9 @@ TEST(MapLayout, EveryPartHasAPlaceAndNoTilesOverlap) {
 
 TEST(MapLayout, SidesAreKeptApart) {
     const auto layout = lay_out_map(demo_board(), 1.6);
-    const auto tile = [&](const char* ref) { return layout.tiles[static_cast<std::size_t>(layout.tile_of[static_cast<std::size_t>(at(demo_board(), ref))])].box; };
+    const auto tile = [&](const char* ref) {
+        return layout.tiles[static_cast<std::size_t>(layout.tile_of[static_cast<std::size_t>(at(demo_board(), ref))])].box;
+    };
     for (const char* ref : {"F1", "BR1", "C5", "Q1", "U1", "C8"}) EXPECT_TRUE(layout.hot_area.contains(tile(ref))) << ref;
     for (const char* ref : {"D6", "C16", "U2", "LD1"}) EXPECT_TRUE(layout.cold_area.contains(tile(ref))) << ref;
     EXPECT_TRUE(layout.barrier.contains(tile("OK1").center()));

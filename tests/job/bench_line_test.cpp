@@ -98,13 +98,17 @@ TEST(BenchLine, Completes) {
 // Anything may be typed.
 TEST(BenchLine, NoLineCrashes) {
     std::mt19937 random(12);
-    const std::vector<std::string> words = {"C5", "Q1", "D-S", "HV", "PGND", "+24", "V", "ohm", "esr", "2.9", "1k9", "open", "short", "lift", "-", "--", "1-", "bulged", "rising", "\xC2\xB5", "0", "1e999", "look", "note"};
+    const std::vector<std::string> words = {"C5",  "Q1",     "D-S",    "HV",       "PGND",  "+24",   "V",    "ohm",
+                                            "esr", "2.9",    "1k9",    "open",     "short", "lift",  "-",    "--",
+                                            "1-",  "bulged", "rising", "\xC2\xB5", "0",     "1e999", "look", "note"};
     for (int k = 0; k < 3000; ++k) {
         std::string line;
         for (auto n = random() % 5; n > 0; --n) line += words[random() % words.size()] + " ";
         const auto e = parse_bench_line(context(k % 2 == 0), line);
-        if (e) EXPECT_FALSE(wording::understood(demo_board(), *e).empty());
-        else EXPECT_FALSE(wording::problem(e.problem()).empty());
+        if (e)
+            EXPECT_FALSE(wording::understood(demo_board(), *e).empty());
+        else
+            EXPECT_FALSE(wording::problem(e.problem()).empty());
         (void)complete_bench_line(context(true), line);
     }
 }

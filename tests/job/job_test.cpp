@@ -37,7 +37,8 @@ TEST(Job, ShippedJobsAndBlueprintsAreValid) {
         ASSERT_TRUE(loaded) << file.path();
         EXPECT_TRUE(loaded->warnings.empty()) << file.path();
     }
-    for (const auto& file : std::filesystem::directory_iterator(data() / "blueprints")) EXPECT_TRUE(reader().from_blueprint(RealDisk(), file.path())) << file.path();
+    for (const auto& file : std::filesystem::directory_iterator(data() / "blueprints"))
+        EXPECT_TRUE(reader().from_blueprint(RealDisk(), file.path())) << file.path();
 }
 
 TEST(Job, BlueprintGivesAssumedPartsWithoutRefs) {
@@ -65,7 +66,13 @@ TEST(Job, UnknownFieldsSurviveASave) {
 
 TEST(Job, EveryKindOfEntrySurvivesASave) {
     Job job = demo("rb6-fresh");
-    std::vector<Entry> entries = {act(Do::Look, "C5", "bulged"), act(Do::Lift, "Q1"), act(Do::Refit, "Q1"), act(Do::Pull, "J2"), act(Do::Plug, "J2"), act(Do::Replace, "Q1"), act(Do::Substitute, "U1", "works")};
+    std::vector<Entry> entries = {act(Do::Look, "C5", "bulged"),
+                                  act(Do::Lift, "Q1"),
+                                  act(Do::Refit, "Q1"),
+                                  act(Do::Pull, "J2"),
+                                  act(Do::Plug, "J2"),
+                                  act(Do::Replace, "Q1"),
+                                  act(Do::Substitute, "U1", "works")};
     Entry e = read_part("esr", "C5", 1.4);
     e.lifted = true;
     entries.push_back(e);
@@ -87,7 +94,8 @@ TEST(Job, EveryKindOfEntrySurvivesASave) {
     const auto again = reader().parse(job.text());
     ASSERT_TRUE(again) << wording::problem(again.problem());
     ASSERT_EQ(again->job.journal.size(), job.journal.size());
-    for (std::size_t i = 0; i < job.journal.size(); ++i) EXPECT_EQ(wording::entry(demo_board(), again->job.journal[i]), wording::entry(demo_board(), job.journal[i]));
+    for (std::size_t i = 0; i < job.journal.size(); ++i)
+        EXPECT_EQ(wording::entry(demo_board(), again->job.journal[i]), wording::entry(demo_board(), job.journal[i]));
 }
 
 TEST(JobErrors, TruncatedJsonNamesTheLine) {
@@ -142,8 +150,10 @@ TEST(JobErrors, UnknownWordIsOnlyAWarning) {
 }
 
 TEST(JobErrors, WrongTypesAndShapes) {
-    for (const char* text : {"[]", "3", "null", "{}", R"({"ohmotrace": 2})", R"({"ohmotrace": 1, "board": []})", R"({"ohmotrace": 1, "journal": {}})", R"({"ohmotrace": 1, "journal": [{"do": 3}]})",
-                             R"({"ohmotrace": 1, "board": {"parts": [3]}})", R"({"ohmotrace": 1, "journal": [{"do": "read", "at": "x"}]})"}) {
+    for (const char* text :
+         {"[]", "3", "null", "{}", R"({"ohmotrace": 2})", R"({"ohmotrace": 1, "board": []})", R"({"ohmotrace": 1, "journal": {}})",
+          R"({"ohmotrace": 1, "journal": [{"do": 3}]})", R"({"ohmotrace": 1, "board": {"parts": [3]}})",
+          R"({"ohmotrace": 1, "journal": [{"do": "read", "at": "x"}]})"}) {
         const auto loaded = reader().parse(text);
         EXPECT_FALSE(loaded) << text;
         if (loaded) continue;
@@ -151,7 +161,9 @@ TEST(JobErrors, WrongTypesAndShapes) {
     }
 }
 
-TEST(JobErrors, AMissingBoardIsValid) { EXPECT_TRUE(reader().parse(R"({"ohmotrace": 1, "unit": {"name": "Rope braider"}, "journal": []})")); }
+TEST(JobErrors, AMissingBoardIsValid) {
+    EXPECT_TRUE(reader().parse(R"({"ohmotrace": 1, "unit": {"name": "Rope braider"}, "journal": []})"));
+}
 
 // Whatever byte is damaged: an error or a job, never a crash, and errors have words.
 TEST(JobErrors, DamagedBytes) {

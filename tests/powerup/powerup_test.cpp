@@ -71,8 +71,14 @@ TEST(Ladder, EveryPieceOfEvidenceCounts) {
     const std::vector<Case> cases = {
         {LockId::Discharged, [](PowerFacts& f) { f.discharged = false; }},
         {LockId::BulkClear, [](PowerFacts& f) { f.bulk_ohms.reset(); }},
-        {LockId::BulkClear, [](PowerFacts& f) { f.bulk_ohms = PowerFacts::Cold{2.9, false, false}; }},
-        {LockId::BulkClear, [](PowerFacts& f) { f.bulk_ohms = PowerFacts::Cold{40e3, false, false}; }},
+        {LockId::BulkClear,
+         [](PowerFacts& f) {
+             f.bulk_ohms = PowerFacts::Cold{2.9, false, false};
+         }},
+        {LockId::BulkClear,
+         [](PowerFacts& f) {
+             f.bulk_ohms = PowerFacts::Cold{40e3, false, false};
+         }},
         {LockId::RailsClear, [](PowerFacts& f) { f.rail_ohms.erase(1); }},
         {LockId::RailsClear, [](PowerFacts& f) { f.rail_ohms[2].value = 0.8; }},
         {LockId::BadReplaced, [](PowerFacts& f) { f.bad_in_place = {3}; }},

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// In-circuit readings against ngspice (shared library). Every reading is the volts across the leads of a current source of the meter's range.
-// An operating point that ngspice does not converge on counts as no answer: its fallback to a transient is switched off.
+// In-circuit readings against ngspice (shared library). Every reading is the volts across the leads of a current source of the meter's
+// range. An operating point that ngspice does not converge on counts as no answer: its fallback to a transient is switched off.
 #include "support/demo.h"
 
 #include <fmt/format.h>
@@ -83,11 +83,13 @@ std::vector<std::string> deck(const Netlist& net, int ground) {
     for (const auto& j : net.junctions) {
         ++k;
         out.push_back(fmt::format("d{} {} {} m{}", k, name(j.anode), name(j.cathode), k));
-        out.push_back(fmt::format(".model m{} d(is={:.9g} n={:.9g}{})", k, j.is, j.n, j.bv > 0 ? fmt::format(" bv={:.9g} ibv=1m", j.bv) : ""));
+        out.push_back(
+            fmt::format(".model m{} d(is={:.9g} n={:.9g}{})", k, j.is, j.n, j.bv > 0 ? fmt::format(" bv={:.9g} ibv=1m", j.bv) : ""));
         out.push_back(fmt::format("rj{} {} {} {:.9g}", k, name(j.anode), name(j.cathode), 1 / kJunctionLeak));
     }
     for (const auto& core : net.cores)
-        for (const auto& w : core.windings) out.push_back(fmt::format("rw{} {} {} {:.9g}", ++k, name(w.a), name(w.b), std::max(w.ohms, 1e-3)));
+        for (const auto& w : core.windings)
+            out.push_back(fmt::format("rw{} {} {} {:.9g}", ++k, name(w.a), name(w.b), std::max(w.ohms, 1e-3)));
     const DcSolver islands(net);
     std::vector<char> tied(static_cast<std::size_t>(net.nodes), 0);
     for (int n = 0; n < net.nodes; ++n) {
@@ -127,9 +129,11 @@ void compare(const Netlist& net, int red, int black, double amps, double toleran
 
 TEST(Ngspice, DemoBoardInCircuit) {
     const Board& b = demo_board();
-    const std::vector<std::vector<std::string>> fault_sets = {{}, {"Q1:ds-short", "R9:open", "F1:open"}, {"Q1:short", "U1:output-short"}, {"BR1:short@~1+"}, {"C16:short"}, {"D8:short"}};
-    const std::vector<std::pair<const char*, const char*>> places = {{"HV", "PGND"}, {"+24V", "0V"}, {"+12V", "0V"}, {"+5V", "0V"}, {"DRAIN", "SRC"}, {"GATE", "SRC"}, {"VCC", "PGND"},
-                                                                     {"AC1", "N2"},  {"L1", "N"},     {"AC1", "HV"},  {"DRV", "PGND"}, {"S24", "+24A"}, {"REF", "0V"}, {"OPA", "OPK"}};
+    const std::vector<std::vector<std::string>> fault_sets = {
+        {}, {"Q1:ds-short", "R9:open", "F1:open"}, {"Q1:short", "U1:output-short"}, {"BR1:short@~1+"}, {"C16:short"}, {"D8:short"}};
+    const std::vector<std::pair<const char*, const char*>> places = {
+        {"HV", "PGND"}, {"+24V", "0V"}, {"+12V", "0V"}, {"+5V", "0V"},   {"DRAIN", "SRC"}, {"GATE", "SRC"}, {"VCC", "PGND"},
+        {"AC1", "N2"},  {"L1", "N"},    {"AC1", "HV"},  {"DRV", "PGND"}, {"S24", "+24A"},  {"REF", "0V"},   {"OPA", "OPK"}};
     Agreement agreement;
     for (const auto& set : fault_sets) {
         const Netlist net = expand(b, {}, faults(b, set));
@@ -142,7 +146,8 @@ TEST(Ngspice, DemoBoardInCircuit) {
     EXPECT_GT(agreement.compared, 300);
     RecordProperty("compared", agreement.compared);
     RecordProperty("ngspice_without_answer", agreement.silent);
-    std::printf("demo board: %d readings compared, worst %.2g relative, ngspice without an answer on %d\n", agreement.compared, agreement.worst, agreement.silent);
+    std::printf("demo board: %d readings compared, worst %.2g relative, ngspice without an answer on %d\n", agreement.compared,
+                agreement.worst, agreement.silent);
 }
 
 TEST(Ngspice, RandomNetworksWithJunctions) {
@@ -152,16 +157,19 @@ TEST(Ngspice, RandomNetworksWithJunctions) {
     for (int run = 0; run < 120; ++run) {
         Netlist net;
         net.nodes = 3 + run % 8;
-        for (int i = 1; i < net.nodes; ++i) net.resistors.push_back({i, static_cast<int>(random() % static_cast<unsigned>(i)), std::pow(10, decade(random)), 0.02, 0});
+        for (int i = 1; i < net.nodes; ++i)
+            net.resistors.push_back({i, static_cast<int>(random() % static_cast<unsigned>(i)), std::pow(10, decade(random)), 0.02, 0});
         for (int k = 0; k < 4; ++k) {
-            const int a = static_cast<int>(random() % static_cast<unsigned>(net.nodes)), c = static_cast<int>(random() % static_cast<unsigned>(net.nodes));
+            const int a = static_cast<int>(random() % static_cast<unsigned>(net.nodes)),
+                      c = static_cast<int>(random() % static_cast<unsigned>(net.nodes));
             if (a != c) net.junctions.push_back({a, c, std::pow(10, saturation(random)), ideality(random), k == 3 ? 5.1 : 0.0, 0.5, 1});
         }
         const int red = static_cast<int>(random() % static_cast<unsigned>(net.nodes));
         compare(net, red, (red + 1) % net.nodes, run % 2 == 0 ? 1e-3 : 75e-6, 0.01, agreement, fmt::format("network {}", run));
     }
     EXPECT_GT(agreement.compared, 100);
-    std::printf("random networks: %d compared, worst %.2g relative, ngspice without an answer on %d\n", agreement.compared, agreement.worst, agreement.silent);
+    std::printf("random networks: %d compared, worst %.2g relative, ngspice without an answer on %d\n", agreement.compared, agreement.worst,
+                agreement.silent);
 }
 
 // The table of small circuits found with ngspice in the feasibility study, once through our solver and once through ngspice here.
@@ -173,7 +181,11 @@ TEST(Ngspice, SmallNetworksOfTheStudy) {
     };
     const std::vector<Case> cases = {
         {"1k parallel to 2.2k + 4.7k", {"R1 resistor 1k 1=A 2=0", "R2 resistor 2k2 1=A 2=B", "R3 resistor 4k7 1=B 2=0"}, 1e-3, 873.418},
-        {"bridge of resistors", {"R1 resistor 100R 1=A 2=X", "R2 resistor 220R 1=A 2=Y", "R3 resistor 330R 1=X 2=0", "R4 resistor 470R 1=Y 2=0", "R5 resistor 1k 1=X 2=Y"}, 1e-3, 264.486},
+        {"bridge of resistors",
+         {"R1 resistor 100R 1=A 2=X", "R2 resistor 220R 1=A 2=Y", "R3 resistor 330R 1=X 2=0", "R4 resistor 470R 1=Y 2=0",
+          "R5 resistor 1k 1=X 2=Y"},
+         1e-3,
+         264.486},
         {"10k parallel to a diode, 75 uA", {"R1 resistor 10k 1=A 2=0", "D1 diode - A=A K=0"}, 75e-6, 5741.45},
         {"10k parallel to a diode, 0.4 mA", {"R1 resistor 10k 1=A 2=0", "D1 diode - A=A K=0"}, 4e-4, 1368.96},
     };
@@ -198,7 +210,9 @@ TEST(Ngspice, ImpedancesOfTheDemoRails) {
             const auto name = [&](int n) { return n == black ? std::string("0") : node(n); };
             int k = 0;
             for (const auto& r : net.resistors) lines.push_back(fmt::format("r{} {} {} {:.9g}", ++k, name(r.a), name(r.b), r.ohms));
-            for (const auto& j : net.junctions) lines.push_back(fmt::format("r{} {} {} {:.9g}", ++k, name(j.anode), name(j.cathode), 1 / (j.is / (j.n * kThermalVolts) + kJunctionLeak)));
+            for (const auto& j : net.junctions)
+                lines.push_back(fmt::format("r{} {} {} {:.9g}", ++k, name(j.anode), name(j.cathode),
+                                            1 / (j.is / (j.n * kThermalVolts) + kJunctionLeak)));
             for (const auto& c : net.capacitors) {
                 ++k;
                 lines.push_back(fmt::format("c{} {} x{} {:.9g}", k, name(c.a), k, c.farads));
@@ -212,7 +226,8 @@ TEST(Ngspice, ImpedancesOfTheDemoRails) {
                     lines.push_back(fmt::format("r{} y{} {} {:.9g}", k, k, name(w.b), std::max(w.ohms, 1e-3)));
                 }
                 for (std::size_t i = 0; i < coils.size(); ++i)
-                    for (std::size_t m = i + 1; m < coils.size(); ++m) lines.push_back(fmt::format("k{} l{} l{} {:.9g}", ++k, coils[i], coils[m], core.coupling));
+                    for (std::size_t m = i + 1; m < coils.size(); ++m)
+                        lines.push_back(fmt::format("k{} l{} l{} {:.9g}", ++k, coils[i], coils[m], core.coupling));
             }
             for (int n = 0; n < net.nodes; ++n)
                 if (n != black) lines.push_back(fmt::format("rg{} {} 0 1e12", n, node(n)));

@@ -7,7 +7,8 @@ using namespace ohmo::test;
 
 namespace {
 
-StockItem item(const std::string& kind_value, std::optional<double> volts = {}, std::optional<double> celsius = 105, Origin origin = Origin::New) {
+StockItem item(const std::string& kind_value, std::optional<double> volts = {}, std::optional<double> celsius = 105,
+               Origin origin = Origin::New) {
     StockItem s;
     const auto space = kind_value.find(' ');
     s.part.kind = *kind_from_name(kind_value.substr(0, space));
@@ -26,7 +27,9 @@ const RuleCheck* check(const std::vector<RuleCheck>& all, Rule rule) {
     return nullptr;
 }
 
-bool fits(const char* ref, const StockItem& s, const School& school = {}) { return passes(check_substitute(demo_board().part(at(demo_board(), ref)), s, school)); }
+bool fits(const char* ref, const StockItem& s, const School& school = {}) {
+    return passes(check_substitute(demo_board().part(at(demo_board(), ref)), s, school));
+}
 
 const PlanLine* line(const Plan& plan, const char* ref) {
     for (const auto& l : plan.lines)

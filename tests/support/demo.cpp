@@ -68,11 +68,16 @@ Part part(const std::string& line) {
     for (std::size_t i = 3; i < words.size(); ++i) {
         const auto eq = words[i].find('=');
         const std::string key = words[i].substr(0, eq), value = words[i].substr(eq + 1);
-        if (key == "stage") p.stage = value;
-        else if (key == "volts") p.volts = std::stod(value);
-        else if (key == "watts") p.watts = std::stod(value);
-        else if (key == "ohms") p.ohms = std::stod(value);
-        else p.pins.push_back({key, value, -1});
+        if (key == "stage")
+            p.stage = value;
+        else if (key == "volts")
+            p.volts = std::stod(value);
+        else if (key == "watts")
+            p.watts = std::stod(value);
+        else if (key == "ohms")
+            p.ohms = std::stod(value);
+        else
+            p.pins.push_back({key, value, -1});
     }
     return p;
 }
@@ -132,7 +137,8 @@ Entry act(Do what, const std::string& part, const std::string& saw) {
 
 double bad(const Analysis& analysis, const std::string& ref) { return analysis.assessment.belief(at(analysis.replay.board, ref)).bad; }
 
-MeterReading ohms(const Board& board, const std::string& red, const std::string& black, const std::vector<Fault>& faults, const BoardState& state) {
+MeterReading ohms(const Board& board, const std::string& red, const std::string& black, const std::vector<Fault>& faults,
+                  const BoardState& state) {
     const DcSolver solver(expand(board, state, faults));
     return read_dc(solver, MeterProfile{}, Quantity::Ohms, board.find_net(red).value_or(-1), board.find_net(black).value_or(-1));
 }

@@ -34,6 +34,7 @@ Entry act(Do what, const std::string& part, const std::string& saw = {});
 double bad(const Analysis& analysis, const std::string& ref);
 
 /// Ohms as the default meter shows them.
-MeterReading ohms(const Board& board, const std::string& red, const std::string& black, const std::vector<Fault>& faults = {}, const BoardState& state = {});
+MeterReading ohms(const Board& board, const std::string& red, const std::string& black, const std::vector<Fault>& faults = {},
+                  const BoardState& state = {});
 
 } // namespace ohmo::test

@@ -6,7 +6,8 @@ namespace ohmo::test {
 Result<std::string> FakeDisk::read(const Path& path, std::uintmax_t limit) const {
     const auto found = files.find(path.string());
     if (found == files.end()) return Problem{ProblemKind::FileUnreadable, path.string(), "No such file or directory", {}, 0, false};
-    if (found->second.size() > limit) return Problem{ProblemKind::FileTooLarge, path.string(), std::to_string(found->second.size()), {}, 0, false};
+    if (found->second.size() > limit)
+        return Problem{ProblemKind::FileTooLarge, path.string(), std::to_string(found->second.size()), {}, 0, false};
     return found->second;
 }
 

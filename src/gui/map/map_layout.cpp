@@ -1,7 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Method: layered drawing after K. Sugiyama et al. (IEEE Trans. SMC 11, 1981): columns by stage, split by distance from the mains where one would be
-// too tall, order within a column by barycentre sweeps, then rows assigned near the barycentre so that a rail runs straight. Control and feedback
-// stand in a band of their own under the energy path of their side. Wires run in the gutters, each net on its own track.
+// Method: layered drawing after K. Sugiyama et al. (IEEE Trans. SMC 11, 1981): columns by stage, split by distance from the mains where one
+// would be too tall, order within a column by barycentre sweeps, then rows assigned near the barycentre so that a rail runs straight.
+// Control and feedback stand in a band of their own under the energy path of their side. Wires run in the gutters, each net on its own
+// track.
 #include "gui/map/map_layout.h"
 
 #include "damage/topology.h"
@@ -27,7 +28,8 @@ int weight_of(PartKind kind) { // who leads a shared tile
 }
 
 bool may_share(const Part& part) {
-    return part.pins.size() == 2 && part.pins[0].id != part.pins[1].id && (is_capacitor(part.kind) || is_resistor_like(part.kind) || is_diode_like(part.kind));
+    return part.pins.size() == 2 && part.pins[0].id != part.pins[1].id &&
+           (is_capacitor(part.kind) || is_resistor_like(part.kind) || is_diode_like(part.kind));
 }
 
 std::vector<int> stage_index(const Board& board) {
@@ -65,7 +67,8 @@ std::vector<std::vector<int>> group_parts(const Board& board, const std::vector<
     for (int i = 0; i < count; ++i) by_group[group[static_cast<std::size_t>(i)]].push_back(i);
     std::vector<std::vector<int>> out;
     for (auto& [g, parts] : by_group) {
-        std::stable_sort(parts.begin(), parts.end(), [&](int a, int b) { return weight_of(board.part(a).kind) < weight_of(board.part(b).kind); });
+        std::stable_sort(parts.begin(), parts.end(),
+                         [&](int a, int b) { return weight_of(board.part(a).kind) < weight_of(board.part(b).kind); });
         out.push_back(parts);
     }
     return out;
@@ -161,7 +164,8 @@ private:
             for (std::size_t t = 0; t < m_tiles.size(); ++t)
                 if (m_stage[t] == s) members.push_back(static_cast<int>(t));
             if (members.empty()) continue;
-            std::stable_sort(members.begin(), members.end(), [&](int a, int b) { return m_depth[static_cast<std::size_t>(a)] < m_depth[static_cast<std::size_t>(b)]; });
+            std::stable_sort(members.begin(), members.end(),
+                             [&](int a, int b) { return m_depth[static_cast<std::size_t>(a)] < m_depth[static_cast<std::size_t>(b)]; });
             const int parts = (static_cast<int>(members.size()) + rows - 1) / rows;
             const int each = (static_cast<int>(members.size()) + parts - 1) / parts;
             for (int c = 0; c < parts; ++c) {
@@ -245,7 +249,9 @@ private:
         out.regions.push_back({qs_title(stage), {kMargin + first * kPitchX, top, wide * kPitchX - kGutterX, kHeader}});
     }
 
-    static QString qs_title(int stage) { return QString::fromStdString(stage_order()[static_cast<std::size_t>(stage)]).replace(QLatin1Char('-'), QLatin1Char(' ')).toUpper(); }
+    static QString qs_title(int stage) {
+        return QString::fromStdString(stage_order()[static_cast<std::size_t>(stage)]).replace(QLatin1Char('-'), QLatin1Char(' ')).toUpper();
+    }
 
     void set_boxes(MapLayout& out) {
         const double top = kMargin + kHeader;
@@ -260,7 +266,8 @@ private:
                 const auto t = static_cast<std::size_t>(m_columns[c][k]);
                 m_tiles[t].box = cell(static_cast<double>(c), s == kBarrier ? shift + static_cast<double>(k) : m_row[t], top);
             }
-            if (c == 0 || m_column_stage[c - 1] != s) out.regions.push_back({qs_title(s), {kMargin + static_cast<double>(c) * kPitchX, kMargin, kTileW, kHeader}});
+            if (c == 0 || m_column_stage[c - 1] != s)
+                out.regions.push_back({qs_title(s), {kMargin + static_cast<double>(c) * kPitchX, kMargin, kTileW, kHeader}});
         }
         for (std::size_t t = 0; t < m_tiles.size(); ++t) m_tiles[t].hot = is_hot(m_stage[t]);
         const int columns = static_cast<int>(m_columns.size());
@@ -289,7 +296,8 @@ private:
             for (std::size_t t = 0; t < m_tiles.size(); ++t)
                 for (int p : m_tiles[t].parts)
                     for (const auto& pin : m_board.part(p).pins)
-                        if (pin.id == net && !is_support(m_stage[t]) && m_tiles[t].parts.size() < 4 && m_board.part(p).pins.size() == 2) sum += m_row[t], ++n;
+                        if (pin.id == net && !is_support(m_stage[t]) && m_tiles[t].parts.size() < 4 && m_board.part(p).pins.size() == 2)
+                            sum += m_row[t], ++n;
             wanted.emplace_back(n > 0 ? sum / n : r, r);
         }
         std::stable_sort(wanted.begin(), wanted.end());
@@ -350,21 +358,28 @@ void add_wires(const Board& board, MapLayout& out) {
         for (int p : tile.parts)
             for (const auto& pin : board.part(p).pins) nets.insert(pin.id);
         std::size_t k = 0;
-        for (NetId net : nets) ends[static_cast<std::size_t>(net)].push_back({tile.box, tile.box.top() + tile.box.height() * (static_cast<double>(++k)) / (static_cast<double>(nets.size()) + 1)});
+        for (NetId net : nets)
+            ends[static_cast<std::size_t>(net)].push_back(
+                {tile.box, tile.box.top() + tile.box.height() * (static_cast<double>(++k)) / (static_cast<double>(nets.size()) + 1)});
     }
     for (const auto& pill : out.pills)
-        if (const NetId net = board.rails[static_cast<std::size_t>(pill.rail)].net_id; net >= 0) ends[static_cast<std::size_t>(net)].push_back({pill.box, pill.box.center().y()});
+        if (const NetId net = board.rails[static_cast<std::size_t>(pill.rail)].net_id; net >= 0)
+            ends[static_cast<std::size_t>(net)].push_back({pill.box, pill.box.center().y()});
     const auto topology = find_topology(board);
     for (NetId net = 0; net < static_cast<NetId>(board.nets.size()); ++net) {
         auto& list = ends[static_cast<std::size_t>(net)];
         if (list.size() < 2) continue;
-        std::stable_sort(list.begin(), list.end(), [](const End& a, const End& b) { return a.box.left() != b.box.left() ? a.box.left() < b.box.left() : a.box.top() < b.box.top(); });
+        std::stable_sort(list.begin(), list.end(), [](const End& a, const End& b) {
+            return a.box.left() != b.box.left() ? a.box.left() < b.box.left() : a.box.top() < b.box.top();
+        });
         MapWire wire;
         wire.net = net;
         wire.hot = out.hot_area.contains(list.front().box.center());
-        wire.main = net == topology.hv || net == topology.drain || std::any_of(board.rails.begin(), board.rails.end(), [&](const Rail& r) { return r.net_id == net; });
+        wire.main = net == topology.hv || net == topology.drain ||
+                    std::any_of(board.rails.begin(), board.rails.end(), [&](const Rail& r) { return r.net_id == net; });
         const double track = 0.18 + 0.64 * std::fmod(net * 0.381966, 1.0);
-        for (std::size_t i = 1; i < list.size(); ++i) wire.path.addPath(route(list[i - 1].box, list[i].box, list[i - 1].y, list[i].y, track));
+        for (std::size_t i = 1; i < list.size(); ++i)
+            wire.path.addPath(route(list[i - 1].box, list[i].box, list[i - 1].y, list[i].y, track));
         out.wires.push_back(std::move(wire));
     }
 }

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Verdicts read without colour: a filled square with a cross and a heavy edge is bad, a slanted notch and a dashed edge is suspect, a tick and a
-// plain edge is good, a ring is renewed, a faint dotted edge is assumed.
+// Verdicts read without colour: a filled square with a cross and a heavy edge is bad, a slanted notch and a dashed edge is suspect, a tick
+// and a plain edge is good, a ring is renewed, a faint dotted edge is assumed.
 #include "gui/map/map_painter.h"
 
 #include "base/engineering.h"
@@ -18,7 +18,8 @@ namespace {
 
 class Painter {
 public:
-    Painter(QPainter& painter, const MapPicture& picture) : p(painter), m(picture), t(picture.theme), m_board(picture.session.replay().board) {}
+    Painter(QPainter& painter, const MapPicture& picture)
+        : p(painter), m(picture), t(picture.theme), m_board(picture.session.replay().board) {}
 
     void run() {
         areas();
@@ -52,7 +53,8 @@ private:
             p.save();
             p.setClipRect(b);
             p.setPen(QPen(t.hatch, 3));
-            for (double x = b.left() - b.height(); x < b.right(); x += 16) p.drawLine(QPointF(x, b.bottom()), QPointF(x + b.height(), b.top()));
+            for (double x = b.left() - b.height(); x < b.right(); x += 16)
+                p.drawLine(QPointF(x, b.bottom()), QPointF(x + b.height(), b.top()));
             p.restore();
             p.setPen(Qt::NoPen);
         }
@@ -108,7 +110,8 @@ private:
 
     Standing standing(int part) const {
         const auto* a = analysis();
-        return a != nullptr && part < static_cast<int>(a->standing.size()) ? a->standing[static_cast<std::size_t>(part)] : Standing::Unknown;
+        return a != nullptr && part < static_cast<int>(a->standing.size()) ? a->standing[static_cast<std::size_t>(part)]
+                                                                           : Standing::Unknown;
     }
 
     void paint_tile(const MapTile& tile) {
@@ -122,11 +125,20 @@ private:
         Qt::PenStyle style = Qt::SolidLine;
         double width = 1.2;
         switch (stands) {
-        case Standing::Bad: edge = t.bad, fill = t.bad_fill, width = 3.2; break;
-        case Standing::Suspect: edge = t.suspect, style = Qt::DashLine, width = 2.0; break;
-        case Standing::Good: edge = t.good, width = 1.6; break;
-        case Standing::Renewed: edge = t.accent, width = 2.0; break;
-        case Standing::Unknown: break;
+        case Standing::Bad:
+            edge = t.bad, fill = t.bad_fill, width = 3.2;
+            break;
+        case Standing::Suspect:
+            edge = t.suspect, style = Qt::DashLine, width = 2.0;
+            break;
+        case Standing::Good:
+            edge = t.good, width = 1.6;
+            break;
+        case Standing::Renewed:
+            edge = t.accent, width = 2.0;
+            break;
+        case Standing::Unknown:
+            break;
         }
         if (part.assumed && stands != Standing::Bad) style = Qt::DotLine;
         p.setBrush(fill);
@@ -168,7 +180,9 @@ private:
         for (int other : tile.parts)
             if (other != worst) {
                 const QString longer = refs + QLatin1Char(' ') + qs(m_board.part(other).ref);
-                refs = metrics.horizontalAdvance(longer) <= top.width() ? longer : refs.endsWith(QChar(0x2026)) ? refs : refs + QChar(0x2026);
+                refs = metrics.horizontalAdvance(longer) <= top.width() ? longer
+                       : refs.endsWith(QChar(0x2026))                   ? refs
+                                                                        : refs + QChar(0x2026);
             }
         p.drawText(top, Qt::AlignLeft | Qt::AlignVCenter | Qt::TextDontClip, refs);
         p.setFont(font(11, false));
@@ -204,7 +218,8 @@ private:
             p.setBrush(Qt::NoBrush);
             p.drawEllipse(at, 5, 5);
             break;
-        case Standing::Unknown: break;
+        case Standing::Unknown:
+            break;
         }
     }
 
@@ -212,7 +227,8 @@ private:
     QString rail_reading(const Rail& rail) const {
         QString text;
         for (const auto& o : m.session.replay().evidence.observations)
-            if (o.kind == Seen::Reading && o.query.what == Quantity::Ohms && o.query.alone < 0 && o.query.red == rail.net_id && o.query.black == rail.return_id)
+            if (o.kind == Seen::Reading && o.query.what == Quantity::Ohms && o.query.alone < 0 && o.query.red == rail.net_id &&
+                o.query.black == rail.return_id)
                 text = qs(wording::reading(Quantity::Ohms, o.value, o.over, o.rising));
         for (const auto& [net, volts] : m.session.replay().live)
             if (net == rail.net) text = qs(format_quantity(volts, "V"));
@@ -241,7 +257,7 @@ private:
         const auto needle = [&](double x, const QColor& colour) {
             const QPointF tip(x, box.bottom() - 1);
             const QPointF shape[] = {tip, tip + QPointF(-6, 15), tip + QPointF(6, 15)};
-            p.setPen(QPen(t.panel, 1.5));
+            p.setPen(QPen(t.dark ? t.text : t.panel, 1.5));
             p.setBrush(colour);
             p.drawPolygon(shape, 3);
         };
@@ -252,7 +268,9 @@ private:
     void chain() {
         std::vector<QRectF> boxes;
         for (const auto& step : m.chain) {
-            const int tile = step.fault.part < static_cast<int>(m.layout.tile_of.size()) ? m.layout.tile_of[static_cast<std::size_t>(step.fault.part)] : -1;
+            const int tile = step.fault.part < static_cast<int>(m.layout.tile_of.size())
+                                 ? m.layout.tile_of[static_cast<std::size_t>(step.fault.part)]
+                                 : -1;
             boxes.push_back(tile >= 0 ? m.layout.tiles[static_cast<std::size_t>(tile)].box : QRectF());
         }
         for (std::size_t i = 1; i < boxes.size(); ++i)
@@ -270,7 +288,10 @@ private:
         const double length = std::hypot(d.x(), d.y());
         if (length < 1) return;
         const QPointF unit = d / length, normal(-unit.y(), unit.x());
-        const auto leave = [](const QRectF& r, QPointF u) { return std::min(std::fabs(u.x()) > 1e-6 ? r.width() / 2 / std::fabs(u.x()) : 1e9, std::fabs(u.y()) > 1e-6 ? r.height() / 2 / std::fabs(u.y()) : 1e9); };
+        const auto leave = [](const QRectF& r, QPointF u) {
+            return std::min(std::fabs(u.x()) > 1e-6 ? r.width() / 2 / std::fabs(u.x()) : 1e9,
+                            std::fabs(u.y()) > 1e-6 ? r.height() / 2 / std::fabs(u.y()) : 1e9);
+        };
         const QPointF start = from + unit * leave(a, unit), end = to - unit * (leave(b, unit) + 4);
         const QPointF bend = (start + end) / 2 + normal * std::min(26.0, length * 0.15);
         QPainterPath path(start);

@@ -81,7 +81,8 @@ void MapView::paintEvent(QPaintEvent*) {
     painter.fillRect(rect(), t.window);
     if (m_layout.tiles.empty()) {
         painter.setPen(t.muted);
-        painter.drawText(rect().adjusted(40, 0, -40, 0), Qt::AlignCenter | Qt::TextWordWrap, tr("No board yet. Start a job from a blueprint: Job menu, New from blueprint."));
+        painter.drawText(rect().adjusted(40, 0, -40, 0), Qt::AlignCenter | Qt::TextWordWrap,
+                         tr("No board yet. Start a job from a blueprint: Job menu, New from blueprint."));
         return;
     }
     // The sides go on to the edges of the view, so that the map has no frame of its own.
@@ -132,15 +133,21 @@ void MapView::mouseReleaseEvent(QMouseEvent*) { m_dragging = false; }
 void MapView::keyPressEvent(QKeyEvent* event) {
     switch (event->key()) {
     case Qt::Key_Plus:
-    case Qt::Key_Equal: return zoom(1.2, rect().center());
-    case Qt::Key_Minus: return zoom(1 / 1.2, rect().center());
-    case Qt::Key_0: return fit();
+    case Qt::Key_Equal:
+        return zoom(1.2, rect().center());
+    case Qt::Key_Minus:
+        return zoom(1 / 1.2, rect().center());
+    case Qt::Key_0:
+        return fit();
     case Qt::Key_Left:
     case Qt::Key_Right:
     case Qt::Key_Up:
-    case Qt::Key_Down: return walk(event->key());
-    case Qt::Key_Escape: return m_selection.select(-1);
-    default: QWidget::keyPressEvent(event);
+    case Qt::Key_Down:
+        return walk(event->key());
+    case Qt::Key_Escape:
+        return m_selection.select(-1);
+    default:
+        QWidget::keyPressEvent(event);
     }
 }
 
@@ -169,7 +176,9 @@ void MapView::walk(int key) {
 void MapView::describe_selection() {
     const int part = m_selection.part();
     const auto& board = m_session.replay().board;
-    setAccessibleDescription(part < 0 || part >= static_cast<int>(board.parts.size()) ? QString() : qs(wording::part_title(board.part(part)) + ", " + wording::part_role(board.part(part))));
+    setAccessibleDescription(part < 0 || part >= static_cast<int>(board.parts.size())
+                                 ? QString()
+                                 : qs(wording::part_title(board.part(part)) + ", " + wording::part_role(board.part(part))));
 }
 
 bool MapView::event(QEvent* event) {

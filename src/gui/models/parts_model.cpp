@@ -10,14 +10,17 @@
 
 namespace ohmo {
 
-PartsModel::PartsModel(Session& session, Logbook& logbook, QObject* parent) : QAbstractTableModel(parent), m_session(session), m_logbook(logbook) {
+PartsModel::PartsModel(Session& session, Logbook& logbook, QObject* parent)
+    : QAbstractTableModel(parent), m_session(session), m_logbook(logbook) {
     connect(&session, &Session::job_changed, this, [this] {
         beginResetModel();
         endResetModel();
     });
 }
 
-int PartsModel::rowCount(const QModelIndex& parent) const { return parent.isValid() ? 0 : static_cast<int>(m_session.replay().board.parts.size()); }
+int PartsModel::rowCount(const QModelIndex& parent) const {
+    return parent.isValid() ? 0 : static_cast<int>(m_session.replay().board.parts.size());
+}
 int PartsModel::columnCount(const QModelIndex& parent) const { return parent.isValid() ? 0 : Count; }
 
 QVariant PartsModel::data(const QModelIndex& index, int role) const {
@@ -29,12 +32,16 @@ QVariant PartsModel::data(const QModelIndex& index, int role) const {
         font.setBold(index.column() == Ref && !part.assumed);
         return font;
     }
-    if (role == Qt::ToolTipRole && part.assumed) return tr("Assumed by the blueprint. Write its printed ref or value here once you have seen it.");
+    if (role == Qt::ToolTipRole && part.assumed)
+        return tr("Assumed by the blueprint. Write its printed ref or value here once you have seen it.");
     if (role != Qt::DisplayRole && role != Qt::EditRole) return {};
     switch (index.column()) {
-    case Ref: return part.assumed ? (role == Qt::EditRole ? QString() : tr("not seen")) : qs(part.ref);
-    case Role: return qs(wording::part_role(part));
-    case Value: return role == Qt::EditRole ? qs(part.value) : qs(nominal_text(part));
+    case Ref:
+        return part.assumed ? (role == Qt::EditRole ? QString() : tr("not seen")) : qs(part.ref);
+    case Role:
+        return qs(wording::part_role(part));
+    case Value:
+        return role == Qt::EditRole ? qs(part.value) : qs(nominal_text(part));
     case Rating: {
         QStringList words;
         if (part.watts) words << qs(format_nominal(*part.watts, "W"));
@@ -42,13 +49,15 @@ QVariant PartsModel::data(const QModelIndex& index, int role) const {
         if (part.celsius) words << QStringLiteral("%1 °C").arg(*part.celsius);
         return words.join(QLatin1Char(' '));
     }
-    case Stage: return qs(part.stage);
+    case Stage:
+        return qs(part.stage);
     case Nets: {
         QStringList nets;
         for (const auto& pin : part.pins) nets << QStringLiteral("%1 %2").arg(qs(pin.role), qs(pin.net));
         return nets.join(QStringLiteral(", "));
     }
-    default: return {};
+    default:
+        return {};
     }
 }
 

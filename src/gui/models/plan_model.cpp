@@ -18,9 +18,13 @@ PlanModel::PlanModel(const Session& session, QObject* parent) : QAbstractTableMo
     });
 }
 
-int PlanModel::rowCount(const QModelIndex& parent) const { return parent.isValid() || !m_analysis ? 0 : static_cast<int>(m_analysis->plan.lines.size()); }
+int PlanModel::rowCount(const QModelIndex& parent) const {
+    return parent.isValid() || !m_analysis ? 0 : static_cast<int>(m_analysis->plan.lines.size());
+}
 int PlanModel::columnCount(const QModelIndex& parent) const { return parent.isValid() ? 0 : Count; }
-int PlanModel::part_at(int row) const { return row < 0 || row >= rowCount() ? -1 : m_analysis->plan.lines[static_cast<std::size_t>(row)].part; }
+int PlanModel::part_at(int row) const {
+    return row < 0 || row >= rowCount() ? -1 : m_analysis->plan.lines[static_cast<std::size_t>(row)].part;
+}
 
 QVariant PlanModel::data(const QModelIndex& index, int role) const {
     if (!index.isValid() || index.row() >= rowCount()) return {};
@@ -34,15 +38,23 @@ QVariant PlanModel::data(const QModelIndex& index, int role) const {
     }
     if (role == Qt::ToolTipRole && index.column() == Rules) {
         QStringList rules;
-        for (const auto& c : line.checks) rules << (c.pass ? QStringLiteral("✓ ") : QStringLiteral("✗ ")) + qs(wording::rule_title(c.rule) + ": " + wording::rule(c));
+        for (const auto& c : line.checks)
+            rules << (c.pass ? QStringLiteral("✓ ") : QStringLiteral("✗ ")) + qs(wording::rule_title(c.rule) + ": " + wording::rule(c));
         return rules.join(QLatin1Char('\n'));
     }
-    if (role == Qt::TextAlignmentRole && (index.column() == Price || index.column() == Stage)) return int(Qt::AlignRight | Qt::AlignVCenter);
+    if (role == Qt::TextAlignmentRole && (index.column() == Price || index.column() == Stage))
+        return int(Qt::AlignRight | Qt::AlignVCenter);
     if (role != Qt::DisplayRole) return {};
     switch (index.column()) {
-    case Part: return qs(part.assumed ? wording::part_role(part) : wording::part_title(part));
-    case Reason: return qs(wording::replace_reason(m_analysis->replay.board, line));
-    case Fit: return line.done ? tr("fitted") : line.choice ? qs(line.choice->id + "  " + nominal_text(line.choice->part)) + (line.polarity ? tr(", mind polarity") : QString()) : tr("to be ordered");
+    case Part:
+        return qs(part.assumed ? wording::part_role(part) : wording::part_title(part));
+    case Reason:
+        return qs(wording::replace_reason(m_analysis->replay.board, line));
+    case Fit:
+        return line.done ? tr("fitted")
+               : line.choice
+                   ? qs(line.choice->id + "  " + nominal_text(line.choice->part)) + (line.polarity ? tr(", mind polarity") : QString())
+                   : tr("to be ordered");
     case Rules: {
         QStringList words;
         for (const auto& c : line.checks)
@@ -50,11 +62,15 @@ QVariant PlanModel::data(const QModelIndex& index, int role) const {
         if (!words.isEmpty()) return words.join(QStringLiteral(", "));
         for (const auto& c : line.checks)
             if (c.need != 0) words << qs(wording::rule(c));
-        return words.isEmpty() ? (line.choice ? tr("✓") : tr("nothing like it in the drawer")) : QStringLiteral("✓ ") + words.join(QStringLiteral(", "));
+        return words.isEmpty() ? (line.choice ? tr("✓") : tr("nothing like it in the drawer"))
+                               : QStringLiteral("✓ ") + words.join(QStringLiteral(", "));
     }
-    case Price: return line.choice ? QString::number(line.choice->price, 'f', 2) : QStringLiteral("–");
-    case Stage: return line.stage;
-    default: return {};
+    case Price:
+        return line.choice ? QString::number(line.choice->price, 'f', 2) : QStringLiteral("–");
+    case Stage:
+        return line.stage;
+    default:
+        return {};
     }
 }
 

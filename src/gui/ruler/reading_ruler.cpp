@@ -20,11 +20,16 @@ struct Scale {
 
 Scale scale_of(Quantity what) {
     switch (what) {
-    case Quantity::Diode: return {0, 3, true};
-    case Quantity::Esr: return {0.01, 100, false};
-    case Quantity::Farads: return {1e-9, 0.01, false};
-    case Quantity::Continuity: return {0, 1, true};
-    default: return {0.1, 2e7, false};
+    case Quantity::Diode:
+        return {0, 3, true};
+    case Quantity::Esr:
+        return {0.01, 100, false};
+    case Quantity::Farads:
+        return {1e-9, 0.01, false};
+    case Quantity::Continuity:
+        return {0, 1, true};
+    default:
+        return {0.1, 2e7, false};
     }
 }
 
@@ -50,7 +55,8 @@ void ReadingRuler::show_scene(const RulerScene& scene) {
     for (std::size_t i = 0; i < scene.bands.size(); ++i) {
         const auto& b = scene.bands[i];
         const std::string unit = wording::unit(scene.what);
-        said << (b.over ? tr("over range") : qs(format_quantity(b.lo, unit)) + QStringLiteral(" to ") + qs(format_quantity(b.hi, unit))) + QStringLiteral(": ") + scene.labels[i];
+        said << (b.over ? tr("over range") : qs(format_quantity(b.lo, unit)) + QStringLiteral(" to ") + qs(format_quantity(b.hi, unit))) +
+                    QStringLiteral(": ") + scene.labels[i];
     }
     setAccessibleDescription(said.join(QStringLiteral("; ")));
     setToolTip(said.join(QLatin1Char('\n')));
@@ -105,7 +111,8 @@ void ReadingRuler::paintEvent(QPaintEvent*) {
     for (std::size_t i = 0; i < m_scene.bands.size(); ++i) {
         const Band& b = m_scene.bands[i];
         if (b.p < 0.005 && !b.healthy) continue;
-        QRectF box = b.over ? bay.adjusted(3, 2, -3, -2) : QRectF(x_of(b.lo), band_top, std::max(5.0, x_of(b.hi) - x_of(b.lo)), band_height);
+        QRectF box =
+            b.over ? bay.adjusted(3, 2, -3, -2) : QRectF(x_of(b.lo), band_top, std::max(5.0, x_of(b.hi) - x_of(b.lo)), band_height);
         const QColor ink = b.healthy ? t.good : b.p >= 0.5 ? t.bad : b.p >= 0.1 ? t.suspect : t.muted;
         const QColor fill = b.healthy ? t.good_fill : b.p >= 0.5 ? t.bad_fill : b.p >= 0.1 ? t.suspect_fill : t.inset;
         p.setPen(QPen(ink, b.healthy ? 1.6 : 1.4, b.p < 0.005 ? Qt::DotLine : Qt::SolidLine));

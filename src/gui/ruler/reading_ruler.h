@@ -21,7 +21,8 @@ struct RulerScene {
     std::optional<Needle> needle; ///< the reading already logged here
 };
 
-/// A logarithmic scale (linear in diode mode). Bands are drawn above it, the healthy one always and hatched; over-range has a bay of its own at the end.
+/// A logarithmic scale (linear in diode mode). Bands are drawn above it, the healthy one always and hatched; over-range has a bay of its
+/// own at the end.
 class ReadingRuler : public QWidget {
     Q_OBJECT
 public:

@@ -85,7 +85,8 @@ private:
     void export_record() {
         const auto& a = m_with.session.analysis();
         if (!a) return;
-        const QString file = QFileDialog::getSaveFileName(this, tr("Export the record"), QStringLiteral("record.pdf"), tr("PDF (*.pdf);;HTML (*.html);;Markdown (*.md)"));
+        const QString file = QFileDialog::getSaveFileName(this, tr("Export the record"), QStringLiteral("record.pdf"),
+                                                          tr("PDF (*.pdf);;HTML (*.html);;Markdown (*.md)"));
         if (file.isEmpty()) return;
         if (file.endsWith(QStringLiteral(".pdf"))) {
             QPdfWriter writer(file);
@@ -110,10 +111,13 @@ private:
         m_caution->setVisible(!proven || now.outcome == "works-not-fit");
         if (!proven) {
             m_caution->set_title(tr("Not proven under power"));
-            m_caution->set_text(a->ladder.locked ? tr("The power-up locks are still closed. “Repaired” would not be true yet.") : tr("Step %1 of %2 of the ladder is open.").arg(a->ladder.current + 1).arg(a->ladder.steps.size()));
+            m_caution->set_text(a->ladder.locked
+                                    ? tr("The power-up locks are still closed. “Repaired” would not be true yet.")
+                                    : tr("Step %1 of %2 of the ladder is open.").arg(a->ladder.current + 1).arg(a->ladder.steps.size()));
         } else {
             m_caution->set_title(tr("Not to be returned to service"));
-            m_caution->set_text(tr("An enclosure that had to be broken open, a damaged barrier or a missing safety part: mark the unit and keep it out of use."));
+            m_caution->set_text(tr("An enclosure that had to be broken open, a damaged barrier or a missing safety part: mark the unit and "
+                                   "keep it out of use."));
         }
         m_outcomes.front().second->setEnabled(proven || now.outcome == "repaired");
         m_outcomes.front().second->setToolTip(proven ? QString() : tr("Opens when every step of the power-up ladder has passed"));

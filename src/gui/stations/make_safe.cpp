@@ -77,11 +77,13 @@ private:
         m_resistor->setObjectName(QStringLiteral("resistor-advice"));
         layout->addWidget(m_resistor);
         auto* never = new Card(tr("Not with a screwdriver"), "stop");
-        never->set_text(tr("A dead short throws weld spatter, stresses the capacitor and can shock you. Use the resistor with insulated probes, one hand, and measure afterwards."));
+        never->set_text(tr("A dead short throws weld spatter, stresses the capacitor and can shock you. Use the resistor with insulated "
+                           "probes, one hand, and measure afterwards."));
         layout->addWidget(never);
         auto* care = new Card(tr("Before you reach in"), "warn");
         care->set_text(tr("Pull the plug, do not trust the switch.\n"
-                          "A bleeder may be open, and a capacitor whose lead has blown off can hold charge that the track does not show: measure at its own legs.\n"
+                          "A bleeder may be open, and a capacitor whose lead has blown off can hold charge that the track does not show: "
+                          "measure at its own legs.\n"
                           "Output capacitors and inverter inputs store charge too.\n"
                           "“It has been off for years” is not a measurement.\n"
                           "Electrolyte and soot: gloves, ventilate, clean."));
@@ -101,8 +103,10 @@ private:
         m_log->setEnabled(board && v);
         m_done->setEnabled(board && v && *v <= kWorkingVolts);
         QString say;
-        if (!m_volts->text().isEmpty() && !v) say = tr("Type volts, such as 182 or 0.4.");
-        else if (v && *v > kWorkingVolts) say = tr("%1 is above the working limit of 10 V: log it as a reading, go on discharging.").arg(qs(format_quantity(*v, "V")));
+        if (!m_volts->text().isEmpty() && !v)
+            say = tr("Type volts, such as 182 or 0.4.");
+        else if (v && *v > kWorkingVolts)
+            say = tr("%1 is above the working limit of 10 V: log it as a reading, go on discharging.").arg(qs(format_quantity(*v, "V")));
         m_problem->setText(say);
     }
 
@@ -137,7 +141,8 @@ private:
         const bool stale = open && now.charge && m_with.session.now() - now.charge->at > kStaleChargeSeconds;
         m_lock->set_look(open && !stale ? "good" : "warn");
         m_lock->set_title(open ? tr("Cold readings are unlocked") : tr("Cold readings are locked"));
-        m_lock->set_text(stale  ? tr("But the low reading was %1. Measure again before you touch anything.").arg(age_text(m_with.session.now() - now.charge->at))
+        m_lock->set_text(stale ? tr("But the low reading was %1. Measure again before you touch anything.")
+                                     .arg(age_text(m_with.session.now() - now.charge->at))
                          : open ? tr("The bulk capacitor was measured low. Measure again after a break: charge can come back.")
                                 : tr("They open on a reading of 10 V or less across the bulk capacitor, taken after the last power."));
         const auto d = plan_discharge(now.board, now.decay);
@@ -148,14 +153,20 @@ private:
             m_facts->setText(tr("This board has no reservoir at mains voltage. Measure every large capacitor all the same."));
             return;
         }
-        m_title->setText(tr("Main capacitor: %1 at %2 hold %3").arg(qs(format_quantity(d->farads, "F")), qs(format_quantity(d->volts, "V")), qs(format_quantity(d->joules, "J"))));
+        m_title->setText(
+            tr("Main capacitor: %1 at %2 hold %3")
+                .arg(qs(format_quantity(d->farads, "F")), qs(format_quantity(d->volts, "V")), qs(format_quantity(d->joules, "J"))));
         const double from = now.decay.empty() ? d->volts : now.decay.front().volts;
         const double tau = d->tau();
         const QString how = d->measured_tau ? tr("measured") : tr("predicted from the board's bleeders");
-        m_facts->setText(tr("Time constant %1 (%2). From %3 to 60 V: %4, to 30 V: %5, to the working limit of 10 V: %6, if the bleeder is whole.")
-                             .arg(span(tau), how, qs(format_quantity(from, "V")), span(decay_seconds(from, 60, tau)), span(decay_seconds(from, 30, tau)), span(decay_seconds(from, kWorkingVolts, tau))));
-        m_resistor->set_text(tr("%1, rated for %2 at the first instant (a few watts do for a short pulse), 500 V.\nDown to 10 V in %3; keep it on, then measure.")
-                                 .arg(qs(format_nominal(d->resistor_ohms, "Ω")), qs(format_quantity(d->resistor_watts, "W")), span(d->resistor_seconds)));
+        m_facts->setText(
+            tr("Time constant %1 (%2). From %3 to 60 V: %4, to 30 V: %5, to the working limit of 10 V: %6, if the bleeder is whole.")
+                .arg(span(tau), how, qs(format_quantity(from, "V")), span(decay_seconds(from, 60, tau)), span(decay_seconds(from, 30, tau)),
+                     span(decay_seconds(from, kWorkingVolts, tau))));
+        m_resistor->set_text(
+            tr("%1, rated for %2 at the first instant (a few watts do for a short pulse), 500 V.\nDown to 10 V in %3; keep it on, then "
+               "measure.")
+                .arg(qs(format_nominal(d->resistor_ohms, "Ω")), qs(format_quantity(d->resistor_watts, "W")), span(d->resistor_seconds)));
         draw(*d, from);
     }
 
@@ -176,7 +187,8 @@ private:
         scene.lines.push_back({d.measured_tau ? tr("your readings") : tr("bleeders"), curve(from, tau), t.accent, false, false});
         scene.lines.push_back({tr("resistor"), curve(from, std::max(d.resistor_tau, 0.5)), t.good, true, false});
         for (const auto& [volts, colour] : {std::pair(kHazardVolts, t.bad), std::pair(kWorkingVolts, t.suspect)})
-            scene.lines.push_back({volts == kHazardVolts ? tr("60 V, hazard") : tr("10 V, working"), {{0, volts}, {scene.x_hi, volts}}, colour, true, false});
+            scene.lines.push_back(
+                {volts == kHazardVolts ? tr("60 V, hazard") : tr("10 V, working"), {{0, volts}, {scene.x_hi, volts}}, colour, true, false});
         std::vector<QPointF> dots;
         for (const auto& r : now.decay) dots.emplace_back(r.at_seconds - now.decay.front().at_seconds, r.volts);
         if (!dots.empty()) scene.lines.push_back({tr("logged"), dots, t.text, false, true});

@@ -23,8 +23,9 @@ std::string csv_of(const Analysis& a) {
     const auto quoted = [](const std::string& text) { return "\"" + text + "\""; };
     for (const auto& l : a.plan.lines) {
         const auto& part = a.replay.board.part(l.part);
-        out += part.ref + "," + quoted(part.value) + "," + quoted(wording::replace_reason(a.replay.board, l)) + "," + (l.choice ? l.choice->id : "to order") + "," +
-               (l.choice ? QString::number(l.choice->price, 'f', 2).toStdString() : "") + "," + std::to_string(l.stage) + "\n";
+        out += part.ref + "," + quoted(part.value) + "," + quoted(wording::replace_reason(a.replay.board, l)) + "," +
+               (l.choice ? l.choice->id : "to order") + "," + (l.choice ? QString::number(l.choice->price, 'f', 2).toStdString() : "") +
+               "," + std::to_string(l.stage) + "\n";
     }
     return out;
 }
@@ -90,11 +91,16 @@ private:
         layout->addWidget(m_undecided);
         layout->addWidget(heading(tr("Your school")));
         const School& s = m_with.session.school();
-        m_extent = choice(layout, tr("How much to change"), "school-extent", {tr("only what is proven"), tr("the family: same type and age"), tr("everything wet")}, static_cast<int>(s.extent));
-        m_capacitors = choice(layout, tr("Capacitors"), "school-capacitors", {tr("same value"), tr("impedance first")}, static_cast<int>(s.capacitors));
-        m_when = choice(layout, tr("When"), "school-when", {tr("all at once"), tr("stage the spend: primary first")}, s.stage_the_spend ? 1 : 0);
+        m_extent =
+            choice(layout, tr("How much to change"), "school-extent",
+                   {tr("only what is proven"), tr("the family: same type and age"), tr("everything wet")}, static_cast<int>(s.extent));
+        m_capacitors = choice(layout, tr("Capacitors"), "school-capacitors", {tr("same value"), tr("impedance first")},
+                              static_cast<int>(s.capacitors));
+        m_when =
+            choice(layout, tr("When"), "school-when", {tr("all at once"), tr("stage the spend: primary first")}, s.stage_the_spend ? 1 : 0);
         auto* consequence = new Card(tr("Parts that go with the switch"), "plain");
-        consequence->set_text(tr("After a switch short its sense resistor, gate parts and controller are changed with it even when they read fine, or the new switch dies in milliseconds. "
+        consequence->set_text(tr("After a switch short its sense resistor, gate parts and controller are changed with it even when they "
+                                 "read fine, or the new switch dies in milliseconds. "
                                  "Fit compound and insulators again; seat capacitors flat; check polarity."));
         layout->addWidget(consequence);
         m_export = button(tr("Export list…"), "plan-export");
@@ -138,12 +144,21 @@ private:
         }
         QStringList lines;
         if (a->plan.lines.empty()) lines << tr("Nothing to replace yet: no part is likely enough to be bad.");
-        for (const auto& [stage, sum] : stages) lines << tr("Stage %1: %2, %3 EUR from the drawer").arg(stage).arg(counted(sum.first, tr("part"), tr("parts"))).arg(sum.second, 0, 'f', 2);
+        for (const auto& [stage, sum] : stages)
+            lines << tr("Stage %1: %2, %3 EUR from the drawer")
+                         .arg(stage)
+                         .arg(counted(sum.first, tr("part"), tr("parts")))
+                         .arg(sum.second, 0, 'f', 2);
         if (a->plan.to_order > 0) lines << tr("%1 to be ordered").arg(a->plan.to_order);
-        if (const auto& worth = a->job.unit.worth; worth && left > 0) lines << tr("The unit is worth %1 %2: parts are %3 of it.").arg(*worth).arg(qs(a->job.unit.currency), qs(format_share(*worth > 0 ? a->plan.stock_cost / *worth : 1)));
+        if (const auto& worth = a->job.unit.worth; worth && left > 0)
+            lines << tr("The unit is worth %1 %2: parts are %3 of it.")
+                         .arg(*worth)
+                         .arg(qs(a->job.unit.currency), qs(format_share(*worth > 0 ? a->plan.stock_cost / *worth : 1)));
         m_totals->setText(lines.join(QLatin1Char('\n')));
         QStringList open;
-        for (int p : a->plan.undecided) open << qs(a->replay.board.part(p).assumed ? wording::part_role(a->replay.board.part(p)) : a->replay.board.part(p).ref + " " + format_share(a->assessment.belief(p).bad));
+        for (int p : a->plan.undecided)
+            open << qs(a->replay.board.part(p).assumed ? wording::part_role(a->replay.board.part(p))
+                                                       : a->replay.board.part(p).ref + " " + format_share(a->assessment.belief(p).bad));
         m_undecided->setVisible(!open.isEmpty());
         m_undecided->set_text(open.mid(0, 8).join(QStringLiteral(", ")));
     }

@@ -20,7 +20,8 @@ namespace {
 
 class PowerUp : public QWidget {
 public:
-    explicit PowerUp(const Collaborators& with) : m_with(with), m_ladder(new LadderList(with.theme)), m_supply(new Plot("supply-plot")), m_lamp(new Plot("lamp-plot")) {
+    explicit PowerUp(const Collaborators& with)
+        : m_with(with), m_ladder(new LadderList(with.theme)), m_supply(new Plot("supply-plot")), m_lamp(new Plot("lamp-plot")) {
         setObjectName(QStringLiteral("station-power-up"));
         auto* layout = new QHBoxLayout(this);
         layout->setContentsMargins(0, 0, 0, 0);
@@ -75,11 +76,14 @@ private:
         layout->addWidget(m_stop);
         layout->addWidget(m_clear);
         auto* abort = new Card(tr("Stop at once when"), "stop");
-        abort->set_text(tr("a figure leaves its band · the lamp stays bright for more than 3 s · current climbs while the setting stands still · smell, smoke, hiss or tick"));
+        abort->set_text(tr("a figure leaves its band · the lamp stays bright for more than 3 s · current climbs while the setting stands "
+                           "still · smell, smoke, hiss or tick"));
         layout->addWidget(abort);
         auto* care = new Card(tr("Before you reach in"), "warn");
-        care->set_text(tr("Isolation transformer for the primary; behind it the residual-current device does not protect you. No earthed probe clip on the primary. "
-                          "Covers or shield on, eyes covered, one hand. Local rules and a competent person decide whether this may be powered at all."));
+        care->set_text(tr(
+            "Isolation transformer for the primary; behind it the residual-current device does not protect you. No earthed probe clip on "
+            "the primary. "
+            "Covers or shield on, eyes covered, one hand. Local rules and a competent person decide whether this may be powered at all."));
         layout->addWidget(care);
         layout->addStretch(1);
         QObject::connect(m_go, &QPushButton::clicked, this, [this] { log_step("passed"); });
@@ -112,7 +116,8 @@ private:
             const auto& e = job.journal[i];
             if (now.retracted[i]) continue;
             if (e.act == Do::PowerStep) value.reset();
-            const bool volts = e.act == Do::Read && (e.what == "volts-dc" || e.what == "volts-ac") && !e.powered.empty() && e.powered != "off";
+            const bool volts =
+                e.act == Do::Read && (e.what == "volts-dc" || e.what == "volts-ac") && !e.powered.empty() && e.powered != "off";
             if (volts && figure.unit == "V" && (e.from == figure.where)) value = e.value;
             if (e.act == Do::Read && e.what == "amps" && figure.unit == "A" && figure.where == "mains-current") value = e.value;
         }
@@ -142,7 +147,8 @@ private:
         QStringList out;
         if (a.ladder.under_way >= static_cast<int>(a.ladder.steps.size())) return out;
         for (const auto& f : a.ladder.steps[static_cast<std::size_t>(a.ladder.under_way)].figures)
-            if (const auto read = read_for(f); read && (*read < f.lo || *read > f.hi)) out << qs(wording::figure_name(f) + " " + format_quantity(*read, f.unit));
+            if (const auto read = read_for(f); read && (*read < f.lo || *read > f.hi))
+                out << qs(wording::figure_name(f) + " " + format_quantity(*read, f.unit));
         return out;
     }
 
@@ -155,8 +161,11 @@ private:
         m_stop->setEnabled(a.replay.mains_on || (step != nullptr && !a.ladder.locked));
         if (a.ladder.locked) {
             m_step->setText(a.replay.mains_on ? tr("Switch off now") : tr("Mains stays out"));
-            m_detail->setText(a.replay.mains_on ? tr("Mains is connected and the evidence no longer allows it. Pull the plug, discharge, then look at the locks.")
-                                                : tr("Power goes on when every lock at the left is open. Read what is missing through the bench line; nothing here can be skipped."));
+            m_detail->setText(
+                a.replay.mains_on
+                    ? tr("Mains is connected and the evidence no longer allows it. Pull the plug, discharge, then look at the locks.")
+                    : tr("Power goes on when every lock at the left is open. Read what is missing through the bench line; nothing here can "
+                         "be skipped."));
             return;
         }
         if (step == nullptr) {
@@ -178,21 +187,28 @@ private:
         if (!shown) return;
         const Theme& t = m_with.theme.theme();
         const double mains = a.replay.board.mains->volts, top = mains * 1.05;
-        m_supply_title->setText(a.ladder.start_volts_ac > 0 ? tr("Bulk capacitor by transformer setting; starts near %1").arg(qs(format_quantity(a.ladder.start_volts_ac, "V")))
-                                                            : tr("Bulk capacitor by transformer setting"));
+        m_supply_title->setText(
+            a.ladder.start_volts_ac > 0
+                ? tr("Bulk capacitor by transformer setting; starts near %1").arg(qs(format_quantity(a.ladder.start_volts_ac, "V")))
+                : tr("Bulk capacitor by transformer setting"));
         PlotScene scene;
         scene.x_title = tr("V AC set");
         scene.y_title = tr("V DC");
         scene.x_hi = std::ceil(top / 25) * 25;
         scene.y_hi = std::ceil(std::numbers::sqrt2 * top / 50) * 50;
         std::vector<QPointF> bulk;
-        for (int i = 0; i <= 40; ++i) bulk.emplace_back(scene.x_hi * i / 40, std::max(0.0, std::numbers::sqrt2 * scene.x_hi * i / 40 - 1.8));
+        for (int i = 0; i <= 40; ++i)
+            bulk.emplace_back(scene.x_hi * i / 40, std::max(0.0, std::numbers::sqrt2 * scene.x_hi * i / 40 - 1.8));
         scene.lines.push_back({tr("bulk"), bulk, t.accent, false, false});
-        if (a.ladder.start_volts_ac > 0) scene.lines.push_back({tr("start"), {{a.ladder.start_volts_ac, 0}, {a.ladder.start_volts_ac, scene.y_hi}}, t.suspect, true, false});
+        if (a.ladder.start_volts_ac > 0)
+            scene.lines.push_back(
+                {tr("start"), {{a.ladder.start_volts_ac, 0}, {a.ladder.start_volts_ac, scene.y_hi}}, t.suspect, true, false});
         std::vector<QPointF> limits;
         for (const auto& s : a.ladder.steps)
             for (const auto& f : s.figures)
-                if (s.settings.contains("volts-ac") && s.id.starts_with("variac") && f.unit == "V" && !s.figures.empty() && &f == &s.figures.front()) limits.emplace_back(s.settings.at("volts-ac"), f.expected);
+                if (s.settings.contains("volts-ac") && s.id.starts_with("variac") && f.unit == "V" && !s.figures.empty() &&
+                    &f == &s.figures.front())
+                    limits.emplace_back(s.settings.at("volts-ac"), f.expected);
         if (!limits.empty()) scene.lines.push_back({tr("holds"), limits, t.good, false, true});
         m_supply->show_scene(scene, t);
     }
@@ -205,8 +221,11 @@ private:
         const auto& choice = *a.ladder.lamp;
         const double mains = choice.lamp.volts0;
         const QString size = qs(format_nominal(choice.lamp.watts0, "W"));
-        m_lamp_title->setText(choice.points.upper ? tr("Will a %1 lamp let it run? Yes: at %2, taking %3 without load").arg(size, qs(format_quantity(*choice.points.upper, "V")), qs(format_quantity(choice.supply_watts, "W")))
-                                                  : tr("Will a %1 lamp let it run? No: it passes %2 at the most").arg(size, qs(format_quantity(choice.points.most_watts, "W"))));
+        m_lamp_title->setText(choice.points.upper ? tr("Will a %1 lamp let it run? Yes: at %2, taking %3 without load")
+                                                        .arg(size, qs(format_quantity(*choice.points.upper, "V")),
+                                                             qs(format_quantity(choice.supply_watts, "W")))
+                                                  : tr("Will a %1 lamp let it run? No: it passes %2 at the most")
+                                                        .arg(size, qs(format_quantity(choice.points.most_watts, "W"))));
         PlotScene scene;
         scene.x_title = tr("V across the supply");
         scene.y_title = tr("A");
@@ -220,8 +239,10 @@ private:
         }
         scene.lines.push_back({tr("lamp passes"), passes, t.suspect, false, false});
         scene.lines.push_back({tr("wanted"), wants, t.text, false, false});
-        if (choice.points.upper) scene.lines.push_back({tr("runs"), {{*choice.points.upper, choice.supply_watts / *choice.points.upper}}, t.good, false, true});
-        if (choice.points.lower && choice.supply_watts / *choice.points.lower < scene.y_hi) scene.lines.push_back({tr("stalls"), {{*choice.points.lower, choice.supply_watts / *choice.points.lower}}, t.bad, false, true});
+        if (choice.points.upper)
+            scene.lines.push_back({tr("runs"), {{*choice.points.upper, choice.supply_watts / *choice.points.upper}}, t.good, false, true});
+        if (choice.points.lower && choice.supply_watts / *choice.points.lower < scene.y_hi)
+            scene.lines.push_back({tr("stalls"), {{*choice.points.lower, choice.supply_watts / *choice.points.lower}}, t.bad, false, true});
         m_lamp->show_scene(scene, t);
     }
 

@@ -22,20 +22,26 @@ QString line_for(const Board& board, const NextAct& act) {
     if (act.act == Act::Look) return QStringLiteral("look %1 ").arg(qs(board.part(act.part).ref));
     if (act.act == Act::Substitute) return QStringLiteral("substitute %1 ").arg(qs(board.part(act.part).ref));
     const auto& q = act.query;
-    const char* word = q.what == Quantity::Ohms ? "ohm" : q.what == Quantity::Diode ? "diode" : q.what == Quantity::Esr ? "esr" : q.what == Quantity::Farads ? "farads" : "beep";
+    const char* word = q.what == Quantity::Ohms     ? "ohm"
+                       : q.what == Quantity::Diode  ? "diode"
+                       : q.what == Quantity::Esr    ? "esr"
+                       : q.what == Quantity::Farads ? "farads"
+                                                    : "beep";
     const int on = q.alone >= 0 ? q.alone : act.part;
     if (on >= 0) {
         const auto& part = board.part(on);
         const auto& info = kind_info(part.kind);
         if (part.net(info.red) == q.red && part.net(info.black) == q.black)
-            return QStringLiteral("%1 %2 %3").arg(qs(part.ref), QString::fromLatin1(word), act.to_lift.empty() ? QString() : QStringLiteral("lifted "));
+            return QStringLiteral("%1 %2 %3")
+                .arg(qs(part.ref), QString::fromLatin1(word), act.to_lift.empty() ? QString() : QStringLiteral("lifted "));
     }
     return QStringLiteral("%1 %2 %3 ").arg(qs(board.net_name(q.red)), qs(board.net_name(q.black)), QString::fromLatin1(word));
 }
 
 class Probe : public QWidget {
 public:
-    explicit Probe(const Collaborators& with) : m_with(with), m_map(new MapView(with.session, with.selection, with.theme)), m_ruler(new ReadingRuler(with.theme)) {
+    explicit Probe(const Collaborators& with)
+        : m_with(with), m_map(new MapView(with.session, with.selection, with.theme)), m_ruler(new ReadingRuler(with.theme)) {
         setObjectName(QStringLiteral("station-probe"));
         auto* layout = new QHBoxLayout(this);
         layout->setContentsMargins(0, 0, 0, 0);
@@ -82,8 +88,10 @@ private:
         QObject::connect(m_before, &QPushButton::clicked, this, [this] { step(-1); });
         QObject::connect(m_after, &QPushButton::clicked, this, [this] { step(1); });
         QObject::connect(m_use, &QPushButton::clicked, this, [this] {
-            if (!m_with.session.replay().cold_unlocked) m_with.go_to(QStringLiteral("make-safe"));
-            else if (const auto* act = current()) m_with.write_bench_line(line_for(m_with.session.replay().board, *act));
+            if (!m_with.session.replay().cold_unlocked)
+                m_with.go_to(QStringLiteral("make-safe"));
+            else if (const auto* act = current())
+                m_with.write_bench_line(line_for(m_with.session.replay().board, *act));
         });
         layout->addLayout(row);
         m_why = body({}, "muted");
@@ -148,7 +156,8 @@ private:
         }
         if (act == nullptr) {
             m_title->setText(a ? tr("Enough measured") : tr("Working out the stories…"));
-            m_why->setText(a ? qs(wording::stop(a->next.reason)) : tr("The first answer of a board takes a few seconds; the bench line works meanwhile."));
+            m_why->setText(a ? qs(wording::stop(a->next.reason))
+                             : tr("The first answer of a board takes a few seconds; the bench line works meanwhile."));
             m_ruler->show_scene({});
             return;
         }
@@ -165,10 +174,12 @@ private:
         scene.what = act->query.what;
         if (act->act == Act::Read) {
             scene.bands = act->bands;
-            for (const auto& b : act->bands) scene.labels.push_back(qs(wording::band_label(board, b)) + (b.healthy && b.story ? tr(" or healthy") : QString()));
+            for (const auto& b : act->bands)
+                scene.labels.push_back(qs(wording::band_label(board, b)) + (b.healthy && b.story ? tr(" or healthy") : QString()));
         } else {
             QStringList outcomes;
-            for (const auto& b : act->bands) outcomes << (b.looks.empty() ? QString() : qs(b.looks.front()) + QLatin1Char(' ') + qs(format_share(b.p)));
+            for (const auto& b : act->bands)
+                outcomes << (b.looks.empty() ? QString() : qs(b.looks.front()) + QLatin1Char(' ') + qs(format_share(b.p)));
             m_why->setText(m_why->text() + QStringLiteral(" · ") + outcomes.join(QStringLiteral(", ")));
         }
         m_ruler->show_scene(scene);
@@ -178,8 +189,11 @@ private:
         const auto& a = m_with.session.analysis();
         if (!a) return;
         const auto& board = a->replay.board;
-        const auto readings = std::count_if(a->replay.evidence.observations.begin(), a->replay.evidence.observations.end(), [](const Observation& o) { return o.kind == Seen::Reading; });
-        m_state->setText(tr("after %1").arg(counted(readings, tr("reading"), tr("readings"))) + (a->assessment.unexplained > 0.05 ? tr(" · %1 not on the map").arg(qs(format_share(a->assessment.unexplained))) : QString()));
+        const auto readings = std::count_if(a->replay.evidence.observations.begin(), a->replay.evidence.observations.end(),
+                                            [](const Observation& o) { return o.kind == Seen::Reading; });
+        m_state->setText(
+            tr("after %1").arg(counted(readings, tr("reading"), tr("readings"))) +
+            (a->assessment.unexplained > 0.05 ? tr(" · %1 not on the map").arg(qs(format_share(a->assessment.unexplained))) : QString()));
         if (a->assessment.stories.empty()) {
             m_story->set_text(tr("No story has one chance in a thousand yet."));
         } else {
@@ -194,7 +208,8 @@ private:
             QStringList odd;
             for (int e : a->assessment.contradicted_by) odd << qs(wording::entry(board, a->job.journal[static_cast<std::size_t>(e)]));
             m_warning->set_title(tr("Not explained"));
-            m_warning->set_text(tr("The leading story does not fit: %1. Repeat it before you condemn anything.").arg(odd.join(QStringLiteral(", "))));
+            m_warning->set_text(
+                tr("The leading story does not fit: %1. Repeat it before you condemn anything.").arg(odd.join(QStringLiteral(", "))));
             m_warning->show();
             return;
         }
@@ -203,12 +218,15 @@ private:
         bool fuse = false;
         for (const auto& b : a->assessment.parts) {
             if (b.bad < 0.5) break;
-            if (board.part(b.part).kind == PartKind::Fuse) fuse = true;
-            else others << qs(board.part(b.part).ref);
+            if (board.part(b.part).kind == PartKind::Fuse)
+                fuse = true;
+            else
+                others << qs(board.part(b.part).ref);
         }
         m_warning->setVisible(fuse && !others.isEmpty());
         m_warning->set_title(tr("Do not fit a new fuse yet"));
-        m_warning->set_text(tr("It blew for a reason. Power-up stays locked until %1 is dealt with.").arg(others.mid(0, 5).join(QStringLiteral(", "))));
+        m_warning->set_text(
+            tr("It blew for a reason. Power-up stays locked until %1 is dealt with.").arg(others.mid(0, 5).join(QStringLiteral(", "))));
     }
 
     Collaborators m_with;

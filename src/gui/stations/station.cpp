@@ -38,13 +38,17 @@ bool settled(const Session& s) {
 }
 
 StationStatus probe(const Session& s) {
-    if (!s.replay().cold_unlocked) return {StationState::Locked, tr("cold readings wait until the bulk capacitor is measured low (Make safe)")};
+    if (!s.replay().cold_unlocked)
+        return {StationState::Locked, tr("cold readings wait until the bulk capacitor is measured low (Make safe)")};
     if (settled(s)) return {StationState::Done, tr("one story explains the readings")};
     return {StationState::Open, tr("readings that split the stories are waiting")};
 }
 
 StationStatus story(const Session& s) {
-    if (settled(s) && s.analysis()->assessment.contradicted_by.empty()) return {StationState::Done, tr("the likeliest story has %1").arg(qs(format_share(s.analysis()->assessment.stories.empty() ? 0 : s.analysis()->assessment.stories.front().p)))};
+    if (settled(s) && s.analysis()->assessment.contradicted_by.empty())
+        return {StationState::Done,
+                tr("the likeliest story has %1")
+                    .arg(qs(format_share(s.analysis()->assessment.stories.empty() ? 0 : s.analysis()->assessment.stories.front().p)))};
     return {StationState::Open, tr("the stories are not told apart yet")};
 }
 
@@ -71,11 +75,14 @@ StationStatus hand_back(const Session& s) {
 } // namespace
 
 const std::vector<StationInfo>& all_stations() {
-    static const std::vector<StationInfo> stations = {
-        {QStringLiteral("take-in"), tr("Take in"), make_take_in, take_in},   {QStringLiteral("make-safe"), tr("Make safe"), make_make_safe, make_safe},
-        {QStringLiteral("trace"), tr("Trace"), make_trace, trace},           {QStringLiteral("probe"), tr("Probe"), make_probe, probe},
-        {QStringLiteral("story"), tr("Story"), make_story, story},           {QStringLiteral("parts"), tr("Parts"), make_parts, parts},
-        {QStringLiteral("power-up"), tr("Power up"), make_power_up, power_up}, {QStringLiteral("hand-back"), tr("Hand back"), make_hand_back, hand_back}};
+    static const std::vector<StationInfo> stations = {{QStringLiteral("take-in"), tr("Take in"), make_take_in, take_in},
+                                                      {QStringLiteral("make-safe"), tr("Make safe"), make_make_safe, make_safe},
+                                                      {QStringLiteral("trace"), tr("Trace"), make_trace, trace},
+                                                      {QStringLiteral("probe"), tr("Probe"), make_probe, probe},
+                                                      {QStringLiteral("story"), tr("Story"), make_story, story},
+                                                      {QStringLiteral("parts"), tr("Parts"), make_parts, parts},
+                                                      {QStringLiteral("power-up"), tr("Power up"), make_power_up, power_up},
+                                                      {QStringLiteral("hand-back"), tr("Hand back"), make_hand_back, hand_back}};
     return stations;
 }
 

@@ -22,7 +22,9 @@ constexpr int kRivals = 6;
 
 class StoryStation : public QWidget {
 public:
-    explicit StoryStation(const Collaborators& with) : m_with(with), m_map(new MapView(with.session, with.selection, with.theme)), m_chain(new ChainView(with.theme)), m_rivals(new QListWidget) {
+    explicit StoryStation(const Collaborators& with)
+        : m_with(with), m_map(new MapView(with.session, with.selection, with.theme)), m_chain(new ChainView(with.theme)),
+          m_rivals(new QListWidget) {
         setObjectName(QStringLiteral("station-story"));
         auto* layout = new QHBoxLayout(this);
         layout->setContentsMargins(0, 0, 0, 0);
@@ -79,14 +81,16 @@ private:
         if (story.scenario.steps.empty()) return tr("nothing on the board is wrong");
         QStringList words;
         if (first) {
-            words << qs(wording::fault(board, story.scenario.steps.front().fault)) + tr(" first, then %1 more").arg(story.scenario.faults().size() - 1);
+            words << qs(wording::fault(board, story.scenario.steps.front().fault)) +
+                         tr(" first, then %1 more").arg(story.scenario.faults().size() - 1);
             return words.join(QString());
         }
         const auto mine = story.scenario.faults(), theirs = leader.scenario.faults();
         for (const auto& f : mine)
             if (std::find(theirs.begin(), theirs.end(), f) == theirs.end()) words << QStringLiteral("+ ") + qs(wording::fault(board, f));
         for (const auto& f : theirs)
-            if (std::none_of(mine.begin(), mine.end(), [&](const Fault& m) { return m.part == f.part; })) words << QStringLiteral("− ") + qs(wording::fault(board, f));
+            if (std::none_of(mine.begin(), mine.end(), [&](const Fault& m) { return m.part == f.part; }))
+                words << QStringLiteral("− ") + qs(wording::fault(board, f));
         return words.isEmpty() ? tr("the same parts in another order") : words.join(QStringLiteral(", "));
     }
 
@@ -99,16 +103,23 @@ private:
         m_rivals->clear();
         for (int i = 0; i < std::min(kRivals, static_cast<int>(stories.size())); ++i) {
             const auto& s = stories[static_cast<std::size_t>(i)];
-            m_rivals->addItem(qs(format_share(s.p)) + QStringLiteral("  ") + difference(board, s, stories.front(), i == 0) + (s.grown ? tr(" (found because nothing expected fitted)") : QString()));
+            m_rivals->addItem(qs(format_share(s.p)) + QStringLiteral("  ") + difference(board, s, stories.front(), i == 0) +
+                              (s.grown ? tr(" (found because nothing expected fitted)") : QString()));
         }
         m_rivals->setCurrentRow(stories.empty() ? -1 : 0);
         m_rivals->blockSignals(false);
         show_story(stories.empty() ? -1 : 0);
-        if (a->next.acts.empty() || a->next.stop) m_apart->set_text(qs(wording::stop(a->next.reason)));
-        else m_apart->set_text(tr("%1: %2 bit in about %3 min.").arg(qs(wording::act_title(board, a->next.acts.front()))).arg(a->next.acts.front().bits, 0, 'f', 2).arg(a->next.acts.front().minutes, 0, 'g', 2));
+        if (a->next.acts.empty() || a->next.stop)
+            m_apart->set_text(qs(wording::stop(a->next.reason)));
+        else
+            m_apart->set_text(tr("%1: %2 bit in about %3 min.")
+                                  .arg(qs(wording::act_title(board, a->next.acts.front())))
+                                  .arg(a->next.acts.front().bits, 0, 'f', 2)
+                                  .arg(a->next.acts.front().minutes, 0, 'g', 2));
         QStringList odd;
         for (int e : a->assessment.contradicted_by) odd << qs(wording::entry(board, a->job.journal[static_cast<std::size_t>(e)]));
-        if (a->assessment.unexplained > 0.02) odd << tr("%1 that the cause is not on the map").arg(qs(format_share(a->assessment.unexplained)));
+        if (a->assessment.unexplained > 0.02)
+            odd << tr("%1 that the cause is not on the map").arg(qs(format_share(a->assessment.unexplained)));
         m_odd->setVisible(!odd.isEmpty());
         m_odd->set_text(odd.join(QLatin1Char('\n')));
     }
@@ -117,7 +128,8 @@ private:
         QStringList words;
         for (const auto& r : a.assessment.belief(fault.part).reasons) {
             if (words.size() >= 3 || r.entry < 0 || r.entry >= static_cast<int>(a.job.journal.size())) break;
-            words << (r.decibans > 0 ? tr("for: ") : tr("against: ")) + qs(wording::entry(a.replay.board, a.job.journal[static_cast<std::size_t>(r.entry)]));
+            words << (r.decibans > 0 ? tr("for: ") : tr("against: ")) +
+                         qs(wording::entry(a.replay.board, a.job.journal[static_cast<std::size_t>(r.entry)]));
         }
         return words.isEmpty() ? tr("no reading speaks to it yet") : words.join(QStringLiteral("  ·  "));
     }
@@ -130,7 +142,8 @@ private:
             return;
         }
         const auto& s = a->assessment.stories[static_cast<std::size_t>(row)];
-        m_title->setText(row == 0 ? tr("Likeliest story, %1").arg(qs(format_share(s.p))) : tr("Rival story, %1").arg(qs(format_share(s.p))));
+        m_title->setText(row == 0 ? tr("Likeliest story, %1").arg(qs(format_share(s.p)))
+                                  : tr("Rival story, %1").arg(qs(format_share(s.p))));
         std::vector<QString> evidence;
         for (const auto& st : s.scenario.steps) evidence.push_back(evidence_for(*a, st.fault));
         m_chain->show_chain(a->replay.board, s.scenario.steps, evidence);

@@ -63,7 +63,9 @@ private:
     int entry_of(Do act, const std::string& word) const {
         const auto& journal = m_with.session.job().journal;
         for (int i = static_cast<int>(journal.size()) - 1; i >= 0; --i)
-            if (!m_with.session.replay().retracted[static_cast<std::size_t>(i)] && journal[static_cast<std::size_t>(i)].act == act && journal[static_cast<std::size_t>(i)].saw == word) return i;
+            if (!m_with.session.replay().retracted[static_cast<std::size_t>(i)] && journal[static_cast<std::size_t>(i)].act == act &&
+                journal[static_cast<std::size_t>(i)].saw == word)
+                return i;
         return -1;
     }
 
@@ -107,7 +109,8 @@ private:
         unit.maker = ss(m_maker->text());
         unit.serial = ss(m_serial->text());
         if (const auto worth = parse_quantity(ss(m_worth->text())); worth && *worth >= 0) unit.worth = *worth;
-        if (unit.name != before.name || unit.model != before.model || unit.maker != before.maker || unit.serial != before.serial || unit.worth != before.worth)
+        if (unit.name != before.name || unit.model != before.model || unit.maker != before.maker || unit.serial != before.serial ||
+            unit.worth != before.worth)
             m_with.logbook.set_unit(unit);
     }
 
@@ -115,7 +118,8 @@ private:
         QVBoxLayout* layout = nullptr;
         auto* column = side_column(layout);
         layout->addWidget(heading(tr("Is it the supply at all?")));
-        layout->addWidget(body(tr("Before the cover comes off: plug fuse, lead core by core and core to core, a known-good supply in its place, or the rails read at the supply's own connector. "
+        layout->addWidget(body(tr("Before the cover comes off: plug fuse, lead core by core and core to core, a known-good supply in its "
+                                  "place, or the rails read at the supply's own connector. "
                                   "A good supply is a result: the job then points elsewhere."),
                                "muted"));
         m_verdict = new Card({}, "plain");
@@ -127,7 +131,9 @@ private:
         auto* next = button(tr("On to Make safe"), "to-make-safe", "main");
         QObject::connect(next, &QPushButton::clicked, this, [this] { m_with.go_to(QStringLiteral("make-safe")); });
         layout->addWidget(next);
-        layout->addWidget(body(tr("Ohmotrace helps you reason. It certifies nothing: local electrical codes and a competent person decide what may be worked on and used."), "muted"));
+        layout->addWidget(body(tr("Ohmotrace helps you reason. It certifies nothing: local electrical codes and a competent person decide "
+                                  "what may be worked on and used."),
+                               "muted"));
         layout->addStretch(1);
         return column;
     }
@@ -153,7 +159,7 @@ private:
         m_verdict->set_title(tr("Chance that the supply is good: %1").arg(qs(format_share(good))));
         m_verdict->set_text(a->replay.symptoms.empty() ? tr("Nothing is logged yet, so this is the prior.")
                             : good > 0.5               ? tr("Look at the load boards, the output stage and the plugs first.")
-                                                       : tr("What is logged points at the supply. Rails measured at its connector would settle it."));
+                                         : tr("What is logged points at the supply. Rails measured at its connector would settle it."));
         QStringList lines;
         for (const auto& b : a->assessment.parts) {
             if (lines.size() >= 5 || b.bad < 0.05) break;

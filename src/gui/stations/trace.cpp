@@ -21,7 +21,9 @@ namespace {
 
 class Trace : public QWidget {
 public:
-    explicit Trace(const Collaborators& with) : m_with(with), m_model(new PartsModel(with.session, with.logbook, this)), m_filter(new QSortFilterProxyModel(this)), m_table(new QTableView) {
+    explicit Trace(const Collaborators& with)
+        : m_with(with), m_model(new PartsModel(with.session, with.logbook, this)), m_filter(new QSortFilterProxyModel(this)),
+          m_table(new QTableView) {
         setObjectName(QStringLiteral("station-trace"));
         auto* layout = new QHBoxLayout(this);
         layout->setContentsMargins(0, 0, 0, 0);
@@ -118,7 +120,8 @@ private:
         const int index = m_with.selection.part();
         const auto& board = m_with.session.replay().board;
         if (index < 0) return;
-        if (!m_ref->text().trimmed().isEmpty() && !m_model->setData(m_model->index(index, PartsModel::Ref), m_ref->text(), Qt::EditRole)) return;
+        if (!m_ref->text().trimmed().isEmpty() && !m_model->setData(m_model->index(index, PartsModel::Ref), m_ref->text(), Qt::EditRole))
+            return;
         if (!m_value->text().trimmed().isEmpty()) m_model->setData(m_model->index(index, PartsModel::Value), m_value->text(), Qt::EditRole);
         if (board.part(index).assumed) { // seen as assumed: nothing to correct
             Entry e;
@@ -142,7 +145,10 @@ private:
         show_form();
         const auto& board = m_with.session.replay().board;
         const auto assumed = std::count_if(board.parts.begin(), board.parts.end(), [](const Part& p) { return p.assumed; });
-        m_progress->setText(board.parts.empty() ? tr("No board yet: Job menu, New from blueprint.") : assumed == 0 ? tr("All %1 parts have been seen.").arg(board.parts.size()) : tr("%1 of %2 parts are assumed: faint on the map, wide in every sum.").arg(assumed).arg(board.parts.size()));
+        m_progress->setText(
+            board.parts.empty() ? tr("No board yet: Job menu, New from blueprint.")
+            : assumed == 0      ? tr("All %1 parts have been seen.").arg(board.parts.size())
+                           : tr("%1 of %2 parts are assumed: faint on the map, wide in every sum.").arg(assumed).arg(board.parts.size()));
         const auto& a = m_with.session.analysis();
         m_ask->setVisible(assumed > 0 && a);
         if (!a || assumed == 0) return;
@@ -151,7 +157,8 @@ private:
         for (const auto& b : a->assessment.parts)
             if (board.part(b.part).assumed && (best == nullptr || std::fabs(b.bad - 0.5) < std::fabs(best->bad - 0.5))) best = &b;
         if (best != nullptr)
-            m_ask->set_text(tr("The %1: %2 of the suspicion rests on a part nobody has seen. Find it, read its ref and value.").arg(qs(wording::part_role(board.part(best->part))), qs(format_share(best->bad))));
+            m_ask->set_text(tr("The %1: %2 of the suspicion rests on a part nobody has seen. Find it, read its ref and value.")
+                                .arg(qs(wording::part_role(board.part(best->part))), qs(format_share(best->bad))));
     }
 
     Collaborators m_with;

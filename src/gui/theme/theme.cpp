@@ -55,11 +55,10 @@ QPushButton[kind="danger"] { background: %panel%; color: %bad%; border: 2px soli
 QPushButton[kind="danger"]:disabled { color: %muted%; border-color: %line%; }
 QPushButton:checked, QToolButton:checked { background: %accent%; color: %on_accent%; border-color: %accent%; }
 QToolButton[kind="chip"] { border-radius: 10px; padding: 2px 9px; }
-QLineEdit, QComboBox, QSpinBox, QDoubleSpinBox { background: %panel%; color: %text%; border: 1px solid %line%; border-radius: 4px; padding: 4px 6px; }
-QLineEdit:focus, QComboBox:focus { border: 2px solid %accent%; padding: 3px 5px; }
+QLineEdit { background: %panel%; color: %text%; border: 1px solid %line%; border-radius: 4px; padding: 4px 6px; }
+QLineEdit:focus { border: 2px solid %accent%; padding: 3px 5px; }
 QTableView, QListView, QTextBrowser { background: %panel%; color: %text%; border: 1px solid %line%; gridline-color: %line%; alternate-background-color: %inset%; }
 QTableView::item { padding: 2px 7px; }
-QComboBox::drop-down { border: none; width: 22px; }
 QTableView::item:selected, QListView::item:selected { background: %accent%; color: %on_accent%; }
 QHeaderView::section { background: %inset%; color: %muted%; border: none; border-bottom: 1px solid %line%; padding: 4px 6px; }
 QScrollArea { border: none; background: transparent; }
@@ -69,9 +68,13 @@ QMenuBar::item:selected, QMenu::item:selected { background: %accent%; color: %on
 QMenu { background: %panel%; color: %text%; border: 1px solid %line%; }
 QSplitter::handle { background: %line%; }
 )");
-    const std::pair<const char*, QColor> roles[] = {{"window", t.window}, {"panel", t.panel}, {"inset", t.inset}, {"text", t.text}, {"muted", t.muted}, {"line", t.line},
-                                                    {"accent", t.accent}, {"on_accent", t.on_accent}, {"good_fill", t.good_fill}, {"suspect_fill", t.suspect_fill},
-                                                    {"bad_fill", t.bad_fill}, {"good", t.good}, {"suspect", t.suspect}, {"bad", t.bad}};
+    const std::pair<const char*, QColor> roles[] = {{"window", t.window},       {"panel", t.panel},
+                                                    {"inset", t.inset},         {"text", t.text},
+                                                    {"muted", t.muted},         {"line", t.line},
+                                                    {"accent", t.accent},       {"on_accent", t.on_accent},
+                                                    {"good_fill", t.good_fill}, {"suspect_fill", t.suspect_fill},
+                                                    {"bad_fill", t.bad_fill},   {"good", t.good},
+                                                    {"suspect", t.suspect},     {"bad", t.bad}};
     for (const auto& [name, colour] : roles) sheet.replace(QLatin1Char('%') + QString::fromLatin1(name) + QLatin1Char('%'), colour.name());
     return sheet;
 }

@@ -9,14 +9,14 @@ namespace ohmo {
 
 struct Theme {
     bool dark = false;
-    QColor window, panel, inset;            ///< surfaces
-    QColor text, muted, line;               ///< on all three
-    QColor rail, rail_text, rail_mark;      ///< job rail
-    QColor accent, on_accent;               ///< buttons, current things
-    QColor good, suspect, bad;              ///< text and strokes; never the only sign
+    QColor window, panel, inset;       ///< surfaces
+    QColor text, muted, line;          ///< on all three
+    QColor rail, rail_text, rail_mark; ///< job rail
+    QColor accent, on_accent;          ///< buttons, current things
+    QColor good, suspect, bad;         ///< text and strokes; never the only sign
     QColor good_fill, suspect_fill, bad_fill;
-    QColor hazardous, isolated, hatch;      ///< sides of the map and the barrier
-    QColor hot_wire, cold_wire;             ///< conductors
+    QColor hazardous, isolated, hatch; ///< sides of the map and the barrier
+    QColor hot_wire, cold_wire;        ///< conductors
 };
 
 Theme light_theme();

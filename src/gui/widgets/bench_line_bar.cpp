@@ -15,7 +15,8 @@
 namespace ohmo {
 
 BenchLineBar::BenchLineBar(Session& session, Logbook& logbook, const ThemeSource& theme, QWidget* parent)
-    : QWidget(parent), m_session(session), m_logbook(logbook), m_theme(theme), m_line(new QLineEdit), m_understood(body({})), m_log(button(tr("Log"), "bench-log", "main")), m_chip_row(new QWidget) {
+    : QWidget(parent), m_session(session), m_logbook(logbook), m_theme(theme), m_line(new QLineEdit), m_understood(body({})),
+      m_log(button(tr("Log"), "bench-log", "main")), m_chip_row(new QWidget) {
     setObjectName(QStringLiteral("bench-line"));
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(16, 8, 16, 8);
@@ -71,7 +72,8 @@ void BenchLineBar::preview() {
     QString say;
     m_log->setEnabled(false);
     if (text.empty()) {
-        say = m_session.bench().cold ? tr("bare numbers on nets are ohms; write V for volts") : tr("bare numbers on nets are volts; write ohm for ohms");
+        say = m_session.bench().cold ? tr("bare numbers on nets are ohms; write V for volts")
+                                     : tr("bare numbers on nets are volts; write ohm for ohms");
     } else if (auto entry = parse_bench_line(m_session.bench(), text)) {
         say = QStringLiteral("→ ") + qs(wording::understood(m_session.replay().board, *entry));
         voice = "good";
@@ -80,8 +82,10 @@ void BenchLineBar::preview() {
         QStringList options;
         for (const auto& word : complete_bench_line(m_session.bench(), ss(m_line->text()))) options << qs(word);
         const bool at_end = entry.problem().kind == ProblemKind::Usage && !options.isEmpty();
-        if (!options.isEmpty() && (at_end || entry.problem().kind == ProblemKind::NoSuchPart)) say = tr("Tab: ") + options.mid(0, 7).join(QStringLiteral("  "));
-        else say = qs(wording::problem(entry.problem())), voice = "warn";
+        if (!options.isEmpty() && (at_end || entry.problem().kind == ProblemKind::NoSuchPart))
+            say = tr("Tab: ") + options.mid(0, 7).join(QStringLiteral("  "));
+        else
+            say = qs(wording::problem(entry.problem())), voice = "warn";
     }
     m_understood->setProperty("voice", QString::fromLatin1(voice));
     m_understood->style()->unpolish(m_understood);
@@ -120,12 +124,17 @@ bool BenchLineBar::complete() {
 bool BenchLineBar::eventFilter(QObject* watched, QEvent* event) {
     if (watched == m_line && event->type() == QEvent::KeyPress) {
         switch (static_cast<QKeyEvent*>(event)->key()) {
-        case Qt::Key_Up: recall(-1); return true;
-        case Qt::Key_Down: recall(1); return true;
+        case Qt::Key_Up:
+            recall(-1);
+            return true;
+        case Qt::Key_Down:
+            recall(1);
+            return true;
         case Qt::Key_Tab:
             if (!m_line->text().isEmpty()) return complete() || true;
             break;
-        default: break;
+        default:
+            break;
         }
     }
     return QWidget::eventFilter(watched, event);
@@ -144,7 +153,8 @@ void BenchLineBar::show_chips() {
         chip->setObjectName(QStringLiteral("chip-%1").arg(i));
         chip->setProperty("kind", QStringLiteral("chip"));
         const QString words = qs(wording::entry(now.board, entry));
-        chip->setText(qs(format_time(entry.at).substr(11, 5)) + QStringLiteral("  ") + fontMetrics().elidedText(words, Qt::ElideRight, 190) + QStringLiteral("  ×"));
+        chip->setText(qs(format_time(entry.at).substr(11, 5)) + QStringLiteral("  ") +
+                      fontMetrics().elidedText(words, Qt::ElideRight, 190) + QStringLiteral("  ×"));
         chip->setToolTip(tr("%1. Click to take it back; it stays in the journal as retracted.").arg(words));
         chip->setAccessibleName(tr("Take back: %1").arg(words));
         connect(chip, &QToolButton::clicked, this, [this, i] { m_logbook.retract(i); });

@@ -30,7 +30,8 @@ void ChainView::show_chain(const Board& board, const std::vector<Step>& steps, c
     QStringList said;
     for (std::size_t i = 0; i < steps.size(); ++i) {
         const auto& s = steps[i];
-        m_rows.push_back({qs(wording::fault(board, s.fault)), qs(wording::step(board, s)), i < evidence.size() ? evidence[i] : QString(), s.limit > 0 ? s.value / s.limit : 0});
+        m_rows.push_back({qs(wording::fault(board, s.fault)), qs(wording::step(board, s)), i < evidence.size() ? evidence[i] : QString(),
+                          s.limit > 0 ? s.value / s.limit : 0});
         said << m_rows.back().title + QStringLiteral(": ") + m_rows.back().detail;
     }
     setAccessibleDescription(said.join(QStringLiteral("; ")));
@@ -65,15 +66,20 @@ void ChainView::paintEvent(QPaintEvent*) {
         p.setFont(bold);
         p.drawText(QRectF(2, top + 1, 22, 22), Qt::AlignCenter, QString::number(i + 1));
         p.setPen(t.text);
-        p.drawText(QRectF(34, top + 2, text_width, line), Qt::AlignLeft | Qt::AlignVCenter, QFontMetrics(bold).elidedText(row.title, Qt::ElideRight, static_cast<int>(text_width)));
+        p.drawText(QRectF(34, top + 2, text_width, line), Qt::AlignLeft | Qt::AlignVCenter,
+                   QFontMetrics(bold).elidedText(row.title, Qt::ElideRight, static_cast<int>(text_width)));
         p.setFont(font());
-        p.drawText(QRectF(34, top + 3 + line, text_width, line), Qt::AlignLeft | Qt::AlignVCenter, fontMetrics().elidedText(row.detail, Qt::ElideRight, static_cast<int>(text_width)));
+        p.drawText(QRectF(34, top + 3 + line, text_width, line), Qt::AlignLeft | Qt::AlignVCenter,
+                   fontMetrics().elidedText(row.detail, Qt::ElideRight, static_cast<int>(text_width)));
         p.setPen(t.muted);
-        p.drawText(QRectF(34, top + 4 + 2 * line, text_width, line), Qt::AlignLeft | Qt::AlignVCenter, fontMetrics().elidedText(row.evidence, Qt::ElideRight, static_cast<int>(text_width)));
+        p.drawText(QRectF(34, top + 4 + 2 * line, text_width, line), Qt::AlignLeft | Qt::AlignVCenter,
+                   fontMetrics().elidedText(row.evidence, Qt::ElideRight, static_cast<int>(text_width)));
         if (row.ratio <= 0) continue;
         // Stress against limit on a log bar, the limit marked.
         const QRectF bar(width() - bar_width - 8, top + 8, bar_width, 12);
-        const auto place = [&](double ratio) { return bar.left() + bar.width() * std::clamp(0.5 + std::log10(ratio) / kRatioSpan, 0.02, 1.0); };
+        const auto place = [&](double ratio) {
+            return bar.left() + bar.width() * std::clamp(0.5 + std::log10(ratio) / kRatioSpan, 0.02, 1.0);
+        };
         p.setPen(Qt::NoPen);
         p.setBrush(t.inset);
         p.drawRect(bar);
@@ -82,7 +88,8 @@ void ChainView::paintEvent(QPaintEvent*) {
         p.setPen(QPen(t.text, 2));
         p.drawLine(QPointF(place(1), bar.top() - 4), QPointF(place(1), bar.bottom() + 4));
         p.setPen(t.muted);
-        p.drawText(QRectF(bar.left(), bar.bottom() + 4, bar.width(), line), Qt::AlignHCenter, tr("%1 × its limit").arg(row.ratio, 0, 'f', row.ratio < 10 ? 2 : 0));
+        p.drawText(QRectF(bar.left(), bar.bottom() + 4, bar.width(), line), Qt::AlignHCenter,
+                   tr("%1 × its limit").arg(row.ratio, 0, 'f', row.ratio < 10 ? 2 : 0));
     }
 }
 

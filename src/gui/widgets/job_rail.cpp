@@ -20,7 +20,9 @@ public:
 
     void show_status(const StationStatus& status) {
         m_status = status;
-        const QString word = status.state == StationState::Done ? tr("done") : status.state == StationState::Locked ? tr("locked") : tr("open");
+        const QString word = status.state == StationState::Done     ? tr("done")
+                             : status.state == StationState::Locked ? tr("locked")
+                                                                    : tr("open");
         setToolTip(tr("%1, %2: %3 (Ctrl+%4)").arg(text(), word, status.why).arg(m_number));
         setAccessibleName(tr("%1, %2").arg(text(), word));
         setAccessibleDescription(status.why);

@@ -17,7 +17,9 @@ class LadderList::Delegate : public QStyledItemDelegate {
 public:
     Delegate(const ThemeSource& theme, QObject* parent) : QStyledItemDelegate(parent), m_theme(theme) {}
 
-    QSize sizeHint(const QStyleOptionViewItem& option, const QModelIndex&) const override { return {100, option.fontMetrics.height() * 2 + 12}; }
+    QSize sizeHint(const QStyleOptionViewItem& option, const QModelIndex&) const override {
+        return {100, option.fontMetrics.height() * 2 + 12};
+    }
 
     void paint(QPainter* p, const QStyleOptionViewItem& option, const QModelIndex& index) const override {
         const Theme& t = m_theme.theme();
@@ -33,7 +35,10 @@ public:
         if (index.row() > 0) p->drawLine(QPointF(c.x(), option.rect.top()), QPointF(c.x(), c.y() - 13));
         const QRectF box(c.x() - 11, c.y() - 11, 22, 22);
         const bool passed = state == StepState::Passed;
-        p->setPen(QPen(passed ? t.good : state == StepState::Current ? t.suspect : t.muted, 2, state == StepState::Locked ? Qt::DotLine : Qt::SolidLine));
+        p->setPen(QPen(passed                        ? t.good
+                       : state == StepState::Current ? t.suspect
+                                                     : t.muted,
+                       2, state == StepState::Locked ? Qt::DotLine : Qt::SolidLine));
         p->setBrush(passed ? t.good_fill : t.panel);
         p->drawRoundedRect(box, 4, 4);
         if (passed) {
@@ -48,7 +53,8 @@ public:
         p->setFont(bold);
         p->setPen(state == StepState::Locked ? t.muted : t.text);
         const double room = r.width() - 34, tag = index.data(kLive).toBool() ? 52 : 0;
-        p->drawText(QRectF(r.left() + 32, r.top(), room, line), Qt::AlignLeft | Qt::AlignVCenter, QFontMetrics(bold).elidedText(index.data(Qt::DisplayRole).toString(), Qt::ElideRight, static_cast<int>(room)));
+        p->drawText(QRectF(r.left() + 32, r.top(), room, line), Qt::AlignLeft | Qt::AlignVCenter,
+                    QFontMetrics(bold).elidedText(index.data(Qt::DisplayRole).toString(), Qt::ElideRight, static_cast<int>(room)));
         p->setFont(option.font);
         if (index.data(kLive).toBool()) {
             p->setPen(t.bad);
@@ -87,10 +93,12 @@ void LadderList::show_ladder(const Ladder& ladder) {
     if (ladder.current < count()) scrollToItem(item(ladder.current), QAbstractItemView::PositionAtCenter);
 }
 
-FigureBar::FigureBar(const Figure& figure, std::optional<double> read, const ThemeSource& theme, QWidget* parent) : QWidget(parent), m_figure(figure), m_read(read), m_theme(theme) {
+FigureBar::FigureBar(const Figure& figure, std::optional<double> read, const ThemeSource& theme, QWidget* parent)
+    : QWidget(parent), m_figure(figure), m_read(read), m_theme(theme) {
     const std::string name = wording::figure_name(figure);
     setAccessibleName(qs(name));
-    setAccessibleDescription(tr("expected %1 to %2").arg(qs(format_quantity(figure.lo, figure.unit)), qs(format_quantity(figure.hi, figure.unit))));
+    setAccessibleDescription(
+        tr("expected %1 to %2").arg(qs(format_quantity(figure.lo, figure.unit)), qs(format_quantity(figure.hi, figure.unit))));
 }
 
 void FigureBar::paintEvent(QPaintEvent*) {
@@ -105,7 +113,8 @@ void FigureBar::paintEvent(QPaintEvent*) {
     bold.setBold(true);
     p.setFont(bold);
     p.setPen(!m_read ? t.muted : inside ? t.good : t.bad);
-    p.drawText(QRectF(0, 0, width(), line), Qt::AlignRight | Qt::AlignVCenter, m_read ? qs(format_quantity(*m_read, m_figure.unit)) + (inside ? QStringLiteral(" ✓") : tr(" outside")) : tr("not read"));
+    p.drawText(QRectF(0, 0, width(), line), Qt::AlignRight | Qt::AlignVCenter,
+               m_read ? qs(format_quantity(*m_read, m_figure.unit)) + (inside ? QStringLiteral(" ✓") : tr(" outside")) : tr("not read"));
     p.setFont(font());
     // The band takes the middle of the bar.
     const double span = std::max(m_figure.hi - m_figure.lo, 1e-9);
@@ -122,7 +131,8 @@ void FigureBar::paintEvent(QPaintEvent*) {
         p.drawLine(QPointF(place(*m_read), bar.top() - 3), QPointF(place(*m_read), bar.bottom() + 3));
     }
     p.setPen(t.muted);
-    p.drawText(QRectF(0, bar.bottom() + 2, width(), line), Qt::AlignLeft | Qt::AlignVCenter, tr("expect %1 to %2").arg(qs(format_quantity(m_figure.lo, m_figure.unit)), qs(format_quantity(m_figure.hi, m_figure.unit))));
+    p.drawText(QRectF(0, bar.bottom() + 2, width(), line), Qt::AlignLeft | Qt::AlignVCenter,
+               tr("expect %1 to %2").arg(qs(format_quantity(m_figure.lo, m_figure.unit)), qs(format_quantity(m_figure.hi, m_figure.unit))));
 }
 
 } // namespace ohmo

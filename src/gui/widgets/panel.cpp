@@ -33,7 +33,8 @@ QPushButton* button(const QString& text, const char* name, const char* kind) {
     return b;
 }
 
-Card::Card(const QString& title, const char* look, QWidget* parent) : QFrame(parent), m_layout(new QVBoxLayout(this)), m_title(new QLabel(title)), m_text(body({})) {
+Card::Card(const QString& title, const char* look, QWidget* parent)
+    : QFrame(parent), m_layout(new QVBoxLayout(this)), m_title(new QLabel(title)), m_text(body({})) {
     m_layout->setContentsMargins(12, 10, 12, 10);
     m_layout->setSpacing(5);
     QFont bold = m_title->font();

@@ -49,14 +49,20 @@ void PartCard::refresh() {
         QStringList modes;
         for (const auto& [mode, p] : b.modes)
             if (p > 0.005) modes << qs(wording::mode(part.kind, mode) + " " + format_share(p));
-        m_layout->addWidget(body(tr("Bad: %1").arg(qs(format_share(b.bad))) + (modes.isEmpty() ? QString() : QStringLiteral(" (") + modes.join(QStringLiteral(", ")) + QLatin1Char(')'))));
+        m_layout->addWidget(
+            body(tr("Bad: %1").arg(qs(format_share(b.bad))) +
+                 (modes.isEmpty() ? QString() : QStringLiteral(" (") + modes.join(QStringLiteral(", ")) + QLatin1Char(')'))));
         QStringList reasons;
         for (const auto& r : b.reasons) {
             if (reasons.size() >= 4 || r.entry < 0 || r.entry >= static_cast<int>(a->job.journal.size())) break;
-            reasons << QStringLiteral("%1 %2 (%3 dB)").arg(r.decibans > 0 ? QStringLiteral("▲") : QStringLiteral("▼"), qs(wording::entry(now.board, a->job.journal[static_cast<std::size_t>(r.entry)]))).arg(std::lround(std::fabs(r.decibans)));
+            reasons << QStringLiteral("%1 %2 (%3 dB)")
+                           .arg(r.decibans > 0 ? QStringLiteral("▲") : QStringLiteral("▼"),
+                                qs(wording::entry(now.board, a->job.journal[static_cast<std::size_t>(r.entry)])))
+                           .arg(std::lround(std::fabs(r.decibans)));
         }
         if (!reasons.isEmpty()) m_layout->addWidget(body(tr("Weighed by\n") + reasons.join(QLatin1Char('\n')), "muted"));
-        if (!b.settled_cold && b.bad > 0.02) m_layout->addWidget(body(tr("No cold reading settles this fault: it takes a substitute or a gated live step."), "warn"));
+        if (!b.settled_cold && b.bad > 0.02)
+            m_layout->addWidget(body(tr("No cold reading settles this fault: it takes a substitute or a gated live step."), "warn"));
     }
     auto* looks = new QGridLayout;
     looks->setSpacing(4);

@@ -23,7 +23,9 @@ class SuspectList::Delegate : public QStyledItemDelegate {
 public:
     Delegate(const ThemeSource& theme, QObject* parent) : QStyledItemDelegate(parent), m_theme(theme) {}
 
-    QSize sizeHint(const QStyleOptionViewItem& option, const QModelIndex&) const override { return {100, option.fontMetrics.height() + 17}; }
+    QSize sizeHint(const QStyleOptionViewItem& option, const QModelIndex&) const override {
+        return {100, option.fontMetrics.height() + 17};
+    }
 
     void paint(QPainter* p, const QStyleOptionViewItem& option, const QModelIndex& index) const override {
         const Theme& t = m_theme.theme();
@@ -38,19 +40,22 @@ public:
         bold.setBold(true);
         p->setFont(bold);
         p->setPen(t.text);
-        const QString ref = index.data(Qt::DisplayRole).toString();
-        p->drawText(QRectF(r.left(), r.top(), r.width() - 96, line), Qt::AlignLeft | Qt::AlignVCenter, QFontMetricsF(bold).elidedText(ref, Qt::ElideRight, r.width() - 96));
-        const double used = std::max(38.0, QFontMetricsF(bold).horizontalAdvance(ref) + 8);
-        p->setFont(option.font);
-        p->drawText(QRectF(r.left() + used, r.top(), r.width() - used - 92, line), Qt::AlignLeft | Qt::AlignVCenter,
-                    option.fontMetrics.elidedText(index.data(kFault).toString(), Qt::ElideRight, static_cast<int>(r.width() - used - 92)));
         const double bad = index.data(kBad).toDouble(), change = index.data(kChange).toDouble();
-        p->setFont(bold);
-        p->drawText(QRectF(r.right() - 90, r.top(), 50, line), Qt::AlignRight | Qt::AlignVCenter, qs(format_share(bad)));
+        const bool moved = std::fabs(change) >= 0.5;
+        const double right = 50 + (moved ? 40 : 0), room = r.width() - right - 4;
+        const QString ref = index.data(Qt::DisplayRole).toString();
+        p->drawText(QRectF(r.left(), r.top(), room, line), Qt::AlignLeft | Qt::AlignVCenter,
+                    QFontMetricsF(bold).elidedText(ref, Qt::ElideRight, room));
+        const double used = std::max(34.0, QFontMetricsF(bold).horizontalAdvance(ref) + 8);
+        p->drawText(QRectF(r.right() - right, r.top(), 50, line), Qt::AlignRight | Qt::AlignVCenter, qs(format_share(bad)));
         p->setFont(option.font);
-        if (std::fabs(change) >= 0.5) {
+        p->drawText(QRectF(r.left() + used, r.top(), room - used, line), Qt::AlignLeft | Qt::AlignVCenter,
+                    option.fontMetrics.elidedText(index.data(kFault).toString(), Qt::ElideRight, static_cast<int>(room - used)));
+        if (moved) {
+            const QString arrow = change > 0 ? QStringLiteral("▲") : QStringLiteral("▼");
             p->setPen(change > 0 ? t.bad : t.good);
-            p->drawText(QRectF(r.right() - 38, r.top(), 38, line), Qt::AlignRight | Qt::AlignVCenter, QStringLiteral("%1%2").arg(change > 0 ? QStringLiteral("▲") : QStringLiteral("▼")).arg(std::lround(std::fabs(change))));
+            p->drawText(QRectF(r.right() - 38, r.top(), 38, line), Qt::AlignRight | Qt::AlignVCenter,
+                        arrow + QString::number(std::lround(std::fabs(change))));
         }
         const QRectF bar(r.left(), r.bottom() - 3, r.width(), 4);
         p->setPen(Qt::NoPen);
@@ -65,7 +70,8 @@ private:
     const ThemeSource& m_theme;
 };
 
-SuspectList::SuspectList(const Session& session, Selection& selection, const ThemeSource& theme, QWidget* parent) : QListWidget(parent), m_session(session), m_selection(selection) {
+SuspectList::SuspectList(const Session& session, Selection& selection, const ThemeSource& theme, QWidget* parent)
+    : QListWidget(parent), m_session(session), m_selection(selection) {
     setObjectName(QStringLiteral("suspects"));
     setAccessibleName(tr("Suspects"));
     setItemDelegate(new Delegate(theme, this));

@@ -20,7 +20,10 @@ QLabel* pill(const char* name) {
 }
 
 void colour(QLabel* label, const QColor& ink, const QColor& fill) {
-    label->setStyleSheet(QStringLiteral("QLabel { color: %1; background: %2; border: 2px solid %1; border-radius: 13px; padding: 3px 12px; font-weight: bold; }").arg(ink.name(), fill.name()));
+    label->setStyleSheet(
+        QStringLiteral(
+            "QLabel { color: %1; background: %2; border: 2px solid %1; border-radius: 13px; padding: 3px 12px; font-weight: bold; }")
+            .arg(ink.name(), fill.name()));
 }
 
 } // namespace
@@ -34,7 +37,8 @@ QString age_text(Seconds s) {
 }
 
 UnitStrip::UnitStrip(const Session& session, const ThemeSource& theme, QWidget* parent)
-    : QWidget(parent), m_session(session), m_theme(theme), m_title(new QLabel), m_detail(new QLabel), m_charge(pill("charge-pill")), m_mains(pill("mains-pill")), m_busy(new QLabel) {
+    : QWidget(parent), m_session(session), m_theme(theme), m_title(new QLabel), m_detail(new QLabel), m_charge(pill("charge-pill")),
+      m_mains(pill("mains-pill")), m_busy(new QLabel) {
     setObjectName(QStringLiteral("unit-strip"));
     auto* layout = new QHBoxLayout(this);
     layout->setContentsMargins(16, 6, 16, 6);
@@ -83,7 +87,8 @@ void UnitStrip::refresh() {
     QStringList rails;
     for (const auto& rail : board.rails) rails << qs(format_nominal(rail.volts, "V"));
     if (!rails.isEmpty()) detail << rails.join(QStringLiteral(" / ")) + tr(" out");
-    detail << (m_session.path().empty() ? tr("not saved yet") : qs(m_session.path().filename().string()) + (m_session.modified() ? tr(", changed") : QString()));
+    detail << (m_session.path().empty() ? tr("not saved yet")
+                                        : qs(m_session.path().filename().string()) + (m_session.modified() ? tr(", changed") : QString()));
     m_detail->setText(m_session.has_job() ? detail.join(QStringLiteral(" · ")) : tr("Job menu: open a job, or start one from a blueprint"));
     m_detail->setToolTip(m_detail->text());
     m_busy->setText(m_session.has_job() && !m_session.up_to_date() ? tr("computing…") : QString());
@@ -103,17 +108,25 @@ void UnitStrip::show_charge() {
         const Seconds age = m_session.now() - now.charge->at;
         m_charge->setText(tr("Bulk %1 V · %2").arg(QString::number(now.charge->volts, 'f', now.charge->volts < 10 ? 1 : 0), age_text(age)));
         const bool high = now.charge->volts > kHazardVolts, old = age > kStaleChargeSeconds;
-        m_charge->setToolTip(high ? tr("Above 60 V DC: hazardous live. Discharge through a resistor and measure again.") : old ? tr("This reading is old. Measure again before you touch anything.") : tr("Measured low a short while ago."));
-        if (high) colour(m_charge, t.bad, t.bad_fill);
-        else if (old || now.charge->volts > kWorkingVolts) colour(m_charge, t.suspect, t.suspect_fill);
-        else colour(m_charge, t.good, t.good_fill);
+        m_charge->setToolTip(high  ? tr("Above 60 V DC: hazardous live. Discharge through a resistor and measure again.")
+                             : old ? tr("This reading is old. Measure again before you touch anything.")
+                                   : tr("Measured low a short while ago."));
+        if (high)
+            colour(m_charge, t.bad, t.bad_fill);
+        else if (old || now.charge->volts > kWorkingVolts)
+            colour(m_charge, t.suspect, t.suspect_fill);
+        else
+            colour(m_charge, t.good, t.good_fill);
     }
     m_charge->setAccessibleName(m_charge->text());
     m_mains->setText(now.mains_on ? tr("MAINS ON") : tr("Mains out"));
     m_mains->setAccessibleName(m_mains->text());
-    m_mains->setToolTip(now.mains_on ? tr("According to the journal mains is connected.") : tr("According to the journal mains is disconnected. Look at the plug."));
-    if (now.mains_on) colour(m_mains, t.bad, t.bad_fill);
-    else colour(m_mains, t.muted, t.panel);
+    m_mains->setToolTip(now.mains_on ? tr("According to the journal mains is connected.")
+                                     : tr("According to the journal mains is disconnected. Look at the plug."));
+    if (now.mains_on)
+        colour(m_mains, t.bad, t.bad_fill);
+    else
+        colour(m_mains, t.muted, t.panel);
 }
 
 void UnitStrip::paintEvent(QPaintEvent*) {

@@ -1,0 +1,202 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "gui/window_driver.h"
+
+#include "gui/action_list.h"
+#include "gui/map/map_view.h"
+#include "gui/models/parts_model.h"
+#include "gui/models/plan_model.h"
+#include "gui/ruler/reading_ruler.h"
+#include "gui/widgets/chain_view.h"
+#include "gui/widgets/ladder_list.h"
+
+#include <QAbstractItemModelTester>
+#include <QAction>
+#include <QSignalSpy>
+
+#include <set>
+
+using namespace ohmo;
+using namespace ohmo::test;
+
+using Widgets = WindowTest;
+
+namespace {
+
+int pixels(const QImage& image, const QColor& colour) {
+    int n = 0;
+    for (int y = 0; y < image.height(); ++y)
+        for (int x = 0; x < image.width(); ++x) n += image.pixelColor(x, y) == colour;
+    return n;
+}
+
+} // namespace
+
+TEST_F(Widgets, PartsModelRecognisesParts) {
+    window->new_from_blueprint(QString::fromStdString((data() / "blueprints" / "flyback.json").string()));
+    Logbook logbook(*session);
+    PartsModel model(*session, logbook);
+    const QAbstractItemModelTester tester(&model, QAbstractItemModelTester::FailureReportingMode::Fatal);
+    const QSignalSpy refused(&model, &PartsModel::refused);
+    const int row = at(session->replay().board, "switch");
+    EXPECT_TRUE(model.setData(model.index(row, PartsModel::Ref), QStringLiteral("Q7"), Qt::EditRole));
+    EXPECT_EQ(session->replay().board.part(row).ref, "Q7");
+    EXPECT_FALSE(model.setData(model.index(row + 1, PartsModel::Ref), QStringLiteral("Q7"), Qt::EditRole)); // one ref, one part
+    const int sense = at(session->replay().board, "current-sense-resistor");
+    EXPECT_FALSE(model.setData(model.index(sense, PartsModel::Value), QStringLiteral("plenty"), Qt::EditRole));
+    EXPECT_EQ(refused.count(), 2);
+    EXPECT_TRUE(model.setData(model.index(sense, PartsModel::Value), QStringLiteral("0R47"), Qt::EditRole));
+    EXPECT_EQ(model.index(sense, PartsModel::Value).data().toString(), QStringLiteral("470 mΩ"));
+    EXPECT_FALSE(model.flags(model.index(0, PartsModel::Stage)).testFlag(Qt::ItemIsEditable));
+}
+
+TEST_F(Widgets, PlanModelShowsEveryLine) {
+    open("/jobs/half.ohmo.json");
+    PlanModel model(*session);
+    const QAbstractItemModelTester tester(&model, QAbstractItemModelTester::FailureReportingMode::Fatal);
+    ASSERT_EQ(model.rowCount(), static_cast<int>(session->analysis()->plan.lines.size()));
+    for (int r = 0; r < model.rowCount(); ++r) {
+        EXPECT_EQ(model.part_at(r), session->analysis()->plan.lines[static_cast<std::size_t>(r)].part);
+        for (int c = 0; c < PlanModel::Count; ++c) EXPECT_FALSE(model.index(r, c).data().toString().isEmpty()) << r << " " << c;
+    }
+    EXPECT_EQ(model.part_at(999), -1);
+}
+
+TEST_F(Widgets, MapWalksByKeyboardAndSelectsByClick) {
+    open("/jobs/half.ohmo.json");
+    window->go_to(QStringLiteral("probe"));
+    auto* map = find<QWidget>("station-probe")->findChild<MapView*>();
+    ASSERT_NE(map, nullptr);
+    map->setFocus();
+    std::set<QString> visited;
+    QTest::keyClick(map, Qt::Key_Right);
+    for (int i = 0; i < 12; ++i) {
+        QTest::keyClick(map, Qt::Key_Right);
+        visited.insert(map->accessibleDescription());
+    }
+    EXPECT_GE(visited.size(), 6u); // from the inlet to the rails
+    const double before = map->scale();
+    QTest::keyClick(map, Qt::Key_Plus);
+    EXPECT_GT(map->scale(), before);
+    QTest::keyClick(map, Qt::Key_0);
+    EXPECT_NEAR(map->scale(), before, 1e-9);
+    const auto& layout = map->layout_shown();
+    const int q1 = at(demo_board(), "Q1");
+    const QRectF box = layout.tiles[static_cast<std::size_t>(layout.tile_of[static_cast<std::size_t>(q1)])].box;
+    const QPointF origin((map->width() - map->scale() * layout.size.width()) / 2,
+                         std::max(0.0, (map->height() - map->scale() * layout.size.height()) / 2));
+    QTest::mouseClick(map, Qt::LeftButton, {}, (origin + box.center() * map->scale()).toPoint());
+    EXPECT_TRUE(map->accessibleDescription().startsWith(QStringLiteral("Q1")));
+}
+
+TEST_F(Widgets, MapShowsSidesAndVerdicts) {
+    open("/jobs/half.ohmo.json");
+    window->go_to(QStringLiteral("probe"));
+    auto* map = find<QWidget>("station-probe")->findChild<MapView*>();
+    const QImage image = map->grab().toImage();
+    const Theme& t = themes.theme();
+    EXPECT_GT(pixels(image, t.hazardous), 10000);
+    EXPECT_GT(pixels(image, t.isolated), 10000);
+    EXPECT_GT(pixels(image, t.bad), 200);
+    EXPECT_GT(pixels(image, t.bad_fill), 1000);
+    open("/jobs/fresh.ohmo.json");
+    EXPECT_EQ(pixels(map->grab().toImage(), t.bad_fill), 0); // nothing is proven there
+}
+
+TEST_F(Widgets, RulerShowsTheHealthyBandAlways) {
+    open("/jobs/half.ohmo.json");
+    window->go_to(QStringLiteral("probe"));
+    auto* ruler = find<ReadingRuler>("reading-ruler");
+    bool healthy = false;
+    for (const auto& b : ruler->scene().bands) healthy = healthy || b.healthy;
+    EXPECT_TRUE(healthy);
+    EXPECT_FALSE(ruler->accessibleDescription().isEmpty());
+    auto* title = find<QLabel>("next-title");
+    const auto first = title->text();
+    click("next-forward");
+    EXPECT_NE(title->text(), first);
+    click("next-back");
+    EXPECT_EQ(title->text(), first);
+}
+
+TEST_F(Widgets, StoryShowsTheChainAndItsRivals) {
+    open("/jobs/half.ohmo.json");
+    window->go_to(QStringLiteral("story"));
+    auto* chain = find<ChainView>("chain");
+    EXPECT_TRUE(chain->accessibleDescription().startsWith(QStringLiteral("C5 dried out")));
+    auto* rivals = find<QListWidget>("rivals");
+    ASSERT_GE(rivals->count(), 2);
+    rivals->setCurrentRow(1);
+    EXPECT_TRUE(find<QLabel>("story-title")->text().contains(QStringLiteral("Rival")));
+}
+
+TEST_F(Widgets, LadderListsEveryStep) {
+    open("/jobs/half.ohmo.json");
+    window->go_to(QStringLiteral("power-up"));
+    auto* ladder = find<LadderList>("ladder");
+    EXPECT_EQ(ladder->count(), static_cast<int>(session->analysis()->ladder.steps.size()));
+    EXPECT_TRUE(ladder->item(3)->data(Qt::AccessibleTextRole).toString().contains(QStringLiteral("locked")));
+}
+
+TEST_F(Widgets, ThemeAndTextSize) {
+    open("/jobs/half.ohmo.json");
+    find<QAction>("action-theme")->trigger();
+    EXPECT_TRUE(themes.theme().dark);
+    EXPECT_EQ(settings.theme(), QStringLiteral("dark"));
+    for (int i = 0; i < 15; ++i) find<QAction>("action-larger")->trigger();
+    EXPECT_EQ(themes.text_percent(), 200);
+    for (const auto& info : all_stations()) window->go_to(info.id);
+    EXPECT_FALSE(window->grab().isNull());
+    find<QAction>("action-theme")->trigger();
+    themes.apply(false, 100);
+}
+
+TEST_F(Widgets, ActionListSearchesAndRuns) {
+    find<QAction>("action-actions")->trigger();
+    auto* list = window->findChild<ActionList*>();
+    ASSERT_NE(list, nullptr);
+    auto* search = list->findChild<QLineEdit*>(QStringLiteral("action-search"));
+    QTest::keyClicks(search, QStringLiteral("hand back"));
+    QTest::keyClick(search, Qt::Key_Return);
+    EXPECT_EQ(window->station(), QStringLiteral("hand-back"));
+}
+
+TEST_F(Widgets, ShortcutsDoNotCollide) {
+    std::set<QString> keys;
+    for (auto* action : window->findChildren<QAction*>()) {
+        if (action->shortcut().isEmpty()) continue;
+        EXPECT_TRUE(keys.insert(action->shortcut().toString()).second) << action->shortcut().toString().toStdString();
+    }
+    EXPECT_GE(keys.size(), 15u);
+}
+
+TEST_F(Widgets, HandBackGuardsTheWordRepaired) {
+    open("/jobs/half.ohmo.json");
+    window->go_to(QStringLiteral("hand-back"));
+    EXPECT_FALSE(find<QPushButton>("outcome-repaired")->isEnabled()); // nothing is proven under power
+    click("outcome-not-economic");
+    ASSERT_TRUE(settled());
+    EXPECT_EQ(session->replay().outcome, "not-economic");
+    auto* lesson = find<QLineEdit>("lesson");
+    QTest::keyClicks(lesson, QStringLiteral("C5 sits beside the heatsink"));
+    QTest::keyClick(lesson, Qt::Key_Return);
+    EXPECT_EQ(session->replay().notes.back(), "C5 sits beside the heatsink");
+}
+
+TEST_F(Widgets, MakeSafeOpensTheLockOnlyOnALowReading) {
+    open("/jobs/fresh.ohmo.json");
+    window->go_to(QStringLiteral("make-safe"));
+    auto* volts = find<QLineEdit>("volts-now");
+    QTest::keyClicks(volts, QStringLiteral("182"));
+    EXPECT_FALSE(find<QPushButton>("log-discharge")->isEnabled());
+    click("log-volts");
+    EXPECT_FALSE(session->replay().cold_unlocked);
+    clock.time += 30;
+    QTest::keyClicks(volts, QStringLiteral("95"));
+    click("log-volts");
+    EXPECT_TRUE(find<QLabel>("decay-facts")->text().contains(QStringLiteral("measured"))); // two falling readings
+    QTest::keyClicks(volts, QStringLiteral("0.6"));
+    click("log-discharge");
+    EXPECT_TRUE(session->replay().cold_unlocked);
+    QTest::keyClicks(volts, QStringLiteral("many"));
+    EXPECT_FALSE(find<QPushButton>("log-volts")->isEnabled());
+}

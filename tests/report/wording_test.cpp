@@ -1,0 +1,120 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Whatever the core can say has words, and the words say what, where and how to mend.
+#include "report/wording.h"
+
+#include "report/answers.h"
+#include "report/record.h"
+#include "support/demo.h"
+
+#include <set>
+
+using namespace ohmo;
+using namespace ohmo::test;
+
+TEST(Wording, EveryProblemSaysWhatAndHowToMend) {
+    std::set<std::string> all;
+    for (int k = 0; k <= static_cast<int>(ProblemKind::Usage); ++k) {
+        const std::string text = wording::problem({static_cast<ProblemKind>(k), "/journal/3/value", "xyz", "a net", 12, false});
+        EXPECT_GT(text.size(), 20u) << k;
+        EXPECT_NE(text.find("/journal/3/value"), std::string::npos) << text;
+        EXPECT_NE(text.find("12"), std::string::npos) << text;
+        EXPECT_TRUE(all.insert(text).second) << "two kinds say the same: " << text;
+    }
+}
+
+TEST(Wording, LongFindingsAreCutShort) {
+    EXPECT_LT(wording::problem({ProblemKind::UnknownWord, "/journal/0/saw", std::string(5000, 'x'), "dead", 1, true}).size(), 1000u);
+}
+
+TEST(Wording, EveryFaultModeOfEveryKind) {
+    for (const auto& kind : all_kinds())
+        for (auto mode : modes_of(kind.kind)) EXPECT_FALSE(wording::mode(kind.kind, mode).empty()) << kind.name << " " << mode_name(mode);
+}
+
+TEST(Wording, EveryCauseShowsItsFigures) {
+    for (int c = 0; c <= static_cast<int>(Cause::RectifierHeat); ++c) {
+        const Step step{fault(demo_board(), "Q1:ds-short"), static_cast<Cause>(c), 3.2, 1.6, 0.001};
+        const std::string text = wording::step(demo_board(), step);
+        EXPECT_FALSE(text.empty());
+        if (c > static_cast<int>(Cause::Independent)) EXPECT_NE(text.find_first_of("0123456789"), std::string::npos) << text;
+    }
+}
+
+TEST(Wording, LocksReasonsRulesStopsSteps) {
+    for (int i = 0; i <= static_cast<int>(LockId::Aborted); ++i)
+        for (bool open : {true, false}) EXPECT_FALSE(wording::lock(demo_board(), {static_cast<LockId>(i), open, {1, 2}, {0}}).empty()) << i;
+    for (int i = 0; i <= static_cast<int>(Rule::TypeKnown); ++i) {
+        EXPECT_FALSE(wording::rule_title(static_cast<Rule>(i)).empty());
+        EXPECT_FALSE(wording::rule({static_cast<Rule>(i), true, 2, 1}).empty());
+    }
+    for (int i = 1; i <= static_cast<int>(StopReason::NoEvidence); ++i) EXPECT_FALSE(wording::stop(static_cast<StopReason>(i)).empty());
+    const auto a = analyse(demo("rb6-half-way"));
+    for (const auto& step : a->ladder.steps) {
+        EXPECT_NE(wording::ladder_step(step), step.id) << "no title of its own";
+        EXPECT_FALSE(wording::ladder_detail(step).empty()) << step.id;
+    }
+    for (const char* id : {"repaired", "works-not-fit", "not-economic", "supply-good"})
+        EXPECT_NE(wording::outcome(id), id == std::string("repaired") ? "" : id);
+}
+
+TEST(Wording, EntriesAreShort) {
+    for (const auto& e : demo("rb6-half-way").journal) {
+        EXPECT_FALSE(wording::entry(demo_board(), e).empty());
+        EXPECT_LT(wording::entry(demo_board(), e).size(), 60u);
+    }
+    Entry note;
+    note.text = std::string(500, 'n');
+    EXPECT_LT(wording::entry(demo_board(), note).size(), 60u);
+}
+
+// Safety words: nothing the program writes may claim that a unit is safe.
+TEST(Record, ClaimsNothing) {
+    const auto a = analyse(demo("rb6-half-way"));
+    for (const auto& text : {record_markdown(*a), record_html(*a)}) {
+        EXPECT_NE(text.find("certifies nothing"), std::string::npos);
+        EXPECT_EQ(text.find("is safe"), std::string::npos);
+        EXPECT_NE(text.find("Q1"), std::string::npos);
+        EXPECT_NE(text.find("Still open"), std::string::npos);
+    }
+}
+
+TEST(Record, EscapesWhatPeopleType) {
+    Job job = demo("rb6-half-way");
+    Entry note;
+    note.text = "<script>alert(1)</script> & more";
+    const auto html = record_html(*analyse(job.with(note)));
+    EXPECT_EQ(html.find("<script>"), std::string::npos);
+    EXPECT_NE(html.find("&lt;script&gt;"), std::string::npos);
+}
+
+TEST(Record, LeavesOutWhatWasTakenBack) {
+    Job job = demo("rb6-half-way");
+    Entry note;
+    note.text = "unique-remark";
+    job = job.with(note);
+    Entry back;
+    back.act = Do::Retract;
+    back.target = static_cast<int>(job.journal.size()) - 1;
+    EXPECT_NE(record_markdown(*analyse(job)).find("unique-remark"), std::string::npos);
+    EXPECT_EQ(record_markdown(*analyse(job.with(back))).find("unique-remark"), std::string::npos);
+}
+
+TEST(Answers, NumbersAreFinite) {
+    const auto a = analyse(demo("rb6-half-way"));
+    for (const auto& document : {answers::rank(*a), answers::next(*a), answers::plan(*a), answers::powerup(*a), answers::story(*a)}) {
+        const std::string text = document.dump();
+        EXPECT_EQ(text.find("nan"), std::string::npos);
+        EXPECT_EQ(text.find("inf,"), std::string::npos);
+    }
+}
+
+TEST(Answers, ProbabilitiesOfPartsAgreeWithTheirModes) {
+    const auto a = analyse(demo("rb6-half-way"));
+    for (const auto& b : a->assessment.parts) {
+        double sum = 0;
+        for (const auto& [mode, p] : b.modes) sum += p;
+        EXPECT_NEAR(sum, b.bad, 1e-6) << demo_board().part(b.part).ref;
+        EXPECT_GE(b.bad, 0);
+        EXPECT_LE(b.bad, 1);
+    }
+}
