@@ -7,6 +7,7 @@ namespace ohmo {
 namespace {
 
 constexpr int kAutosaveMilliseconds = 1500;
+constexpr int kAskMilliseconds = 10; // changes that come together are one question, and the screen is drawn before the work starts
 
 // The recovery copy is the job itself with one key more.
 constexpr const char* kBelongsTo = "recovered-from";
@@ -18,6 +19,9 @@ Session::Session(SessionPlaces places, JobReader reader, Analyst analyst, QObjec
     m_autosave.setSingleShot(true);
     m_autosave.setInterval(kAutosaveMilliseconds);
     connect(&m_autosave, &QTimer::timeout, this, &Session::autosave);
+    m_ask.setSingleShot(true);
+    m_ask.setInterval(kAskMilliseconds);
+    connect(&m_ask, &QTimer::timeout, this, [this] { m_runner.request(m_job, m_school, m_asked); });
     connect(&m_runner, &JobRunner::finished, this, [this](int number, const AnalysisPtr& analysis) {
         if (number != m_asked) return;
         m_answered = number;
@@ -81,14 +85,20 @@ Job Session::with(Entry entry) const {
 
 void Session::set_school(const School& school) {
     m_school = school;
-    m_runner.request(m_job, m_school, ++m_asked);
+    ask();
 }
 
 void Session::refresh() {
     m_replay = ohmo::replay(m_job);
     m_bench = bench_context(m_replay, m_reader.vocabulary());
-    m_runner.request(m_job, m_school, ++m_asked);
+    ask();
     Q_EMIT job_changed();
+}
+
+void Session::ask() {
+    ++m_asked;
+    m_runner.cancel(); // what is under way answers an older question
+    m_ask.start();
 }
 
 void Session::autosave() {

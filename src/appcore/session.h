@@ -69,6 +69,7 @@ Q_SIGNALS:
 private:
     void adopt(const Job& job, const Path& path, bool modified);
     void refresh();
+    void ask();
     void autosave();
 
     SessionPlaces m_places;
@@ -82,7 +83,7 @@ private:
     Path m_path;
     bool m_modified = false, m_open = false;
     int m_asked = 0, m_answered = 0;
-    QTimer m_autosave;
+    QTimer m_autosave, m_ask;
 };
 
 } // namespace ohmo

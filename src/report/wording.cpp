@@ -346,7 +346,7 @@ std::string replace_reason(const Board& board, const PlanLine& line) {
     case ReplaceReason::LikelyBad:
         return fmt::format("likely bad, {}", format_share(line.bad));
     case ReplaceReason::Consequence:
-        return fmt::format("goes with {}, was in its surge", board.part(line.because_of).ref);
+        return fmt::format("goes with {} (its surge)", board.part(line.because_of).ref);
     case ReplaceReason::SameFamily:
         return fmt::format("same type and age as {}", board.part(line.because_of).ref);
     case ReplaceReason::WetPart:

@@ -46,6 +46,7 @@ void MapView::show_leads(int part) {
 }
 
 void MapView::board_changed() {
+    if (!isVisible()) return; // laid out when shown
     std::string key = std::to_string(width()) + "x" + std::to_string(height());
     for (const auto& part : m_session.replay().board.parts) {
         key += part.ref + "," + part.stage + ",";
@@ -106,6 +107,8 @@ void MapView::paintEvent(QPaintEvent*) {
 }
 
 void MapView::resizeEvent(QResizeEvent*) { board_changed(); }
+
+void MapView::showEvent(QShowEvent*) { board_changed(); }
 
 void MapView::wheelEvent(QWheelEvent* event) { zoom(std::pow(1.0015, event->angleDelta().y()), event->position()); }
 

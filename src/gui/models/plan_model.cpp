@@ -49,11 +49,11 @@ QVariant PlanModel::data(const QModelIndex& index, int role) const {
     case Part:
         return qs(part.assumed ? wording::part_role(part) : wording::part_title(part));
     case Reason:
-        return qs(wording::replace_reason(m_analysis->replay.board, line));
+        return qs(wording::replace_reason(m_analysis->replay.board, line)) + (line.polarity && !line.done ? tr(", polarity!") : QString());
     case Fit:
         return line.done ? tr("fitted")
                : line.choice
-                   ? qs(line.choice->id + "  " + nominal_text(line.choice->part)) + (line.polarity ? tr(", mind polarity") : QString())
+                   ? qs(line.choice->id + "  " + nominal_text(line.choice->part))
                    : tr("to be ordered");
     case Rules: {
         QStringList words;
@@ -61,7 +61,7 @@ QVariant PlanModel::data(const QModelIndex& index, int role) const {
             if (!c.pass) words << QStringLiteral("✗ ") + qs(wording::rule_title(c.rule) + " " + wording::rule(c));
         if (!words.isEmpty()) return words.join(QStringLiteral(", "));
         for (const auto& c : line.checks)
-            if (c.need != 0) words << qs(wording::rule(c));
+            if (c.need != 0) words << qs(wording::rule(c)).section(QStringLiteral(" for "), 0, 0); // what is needed stands in the tool tip
         return words.isEmpty() ? (line.choice ? tr("✓") : tr("nothing like it in the drawer"))
                                : QStringLiteral("✓ ") + words.join(QStringLiteral(", "));
     }
@@ -77,7 +77,7 @@ QVariant PlanModel::data(const QModelIndex& index, int role) const {
 QVariant PlanModel::headerData(int section, Qt::Orientation orientation, int role) const {
     if (role == Qt::TextAlignmentRole) return int(Qt::AlignLeft | Qt::AlignVCenter);
     if (role != Qt::DisplayRole || orientation != Qt::Horizontal) return {};
-    static const char* names[] = {"Replace", "Why", "By", "Rules, have for need", "EUR", "Stage"};
+    static const char* names[] = {"Replace", "Why", "By", "Rules passed with", "EUR", "Stage"};
     return tr(names[section]);
 }
 
