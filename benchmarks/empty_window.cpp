@@ -16,6 +16,7 @@ int main(int argc, char** argv) {
     window.show();
     QTimer::singleShot(0, &window, [&] {
         std::printf("%lld\n", static_cast<long long>(since_start.elapsed()));
+        std::fflush(stdout);
         QApplication::exit(0);
     });
     return QApplication::exec();

@@ -97,8 +97,8 @@ void Session::refresh() {
 
 void Session::ask() {
     ++m_asked;
-    m_runner.cancel(); // what is under way answers an older question
-    m_ask.start();
+    m_runner.cancel();                                          // what is under way answers an older question
+    QTimer::singleShot(0, &m_ask, qOverload<>(&QTimer::start)); // counted from the event loop, so that a first screen comes first
 }
 
 void Session::autosave() {

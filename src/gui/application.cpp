@@ -132,6 +132,7 @@ int run_application(int argc, char** argv) {
     if (o->time_start)
         QTimer::singleShot(0, &window, [&] {
             std::printf("%lld\n", static_cast<long long>(since_start.elapsed()));
+            std::fflush(stdout);
             QApplication::exit(0);
         });
     if (!o->shot.isEmpty()) shoot_when_ready(window, session, o->shot);

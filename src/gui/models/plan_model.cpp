@@ -51,10 +51,7 @@ QVariant PlanModel::data(const QModelIndex& index, int role) const {
     case Reason:
         return qs(wording::replace_reason(m_analysis->replay.board, line)) + (line.polarity && !line.done ? tr(", polarity!") : QString());
     case Fit:
-        return line.done ? tr("fitted")
-               : line.choice
-                   ? qs(line.choice->id + "  " + nominal_text(line.choice->part))
-                   : tr("to be ordered");
+        return line.done ? tr("fitted") : line.choice ? qs(line.choice->id + "  " + nominal_text(line.choice->part)) : tr("to be ordered");
     case Rules: {
         QStringList words;
         for (const auto& c : line.checks)

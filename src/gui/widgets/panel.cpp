@@ -20,7 +20,6 @@ QLabel* heading(const QString& text, QWidget* parent) {
 QLabel* body(const QString& text, const char* voice, QWidget* parent) {
     auto* label = new QLabel(text, parent);
     label->setWordWrap(true);
-    label->setTextInteractionFlags(Qt::TextSelectableByMouse);
     if (voice != nullptr) label->setProperty("voice", QString::fromLatin1(voice));
     return label;
 }
