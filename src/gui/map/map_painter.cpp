@@ -278,7 +278,7 @@ private:
         std::map<double, int> used; // badges already on one tile
         for (std::size_t i = 0; i < boxes.size(); ++i) {
             const double key = boxes[i].left() * 10000 + boxes[i].top();
-            badge(boxes[i].topLeft() + QPointF(2 + 20 * used[key]++, 0), static_cast<int>(i) + 1);
+            badge(boxes[i].topLeft() + QPointF(-3 + 20 * used[key]++, -6), static_cast<int>(i) + 1);
         }
     }
 
