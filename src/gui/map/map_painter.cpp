@@ -24,9 +24,10 @@ public:
     void run() {
         areas();
         wires();
+        chain(true); // arrows pass beneath the tiles between two steps
         for (const auto& tile : m.layout.tiles) paint_tile(tile);
         for (const auto& pill : m.layout.pills) paint_pill(pill);
-        chain();
+        chain(false);
         leads();
     }
 
@@ -265,7 +266,7 @@ private:
         needle(box.right() - 22, QColor(Qt::black));
     }
 
-    void chain() {
+    void chain(bool arrows) {
         std::vector<QRectF> boxes;
         for (const auto& step : m.chain) {
             const int tile = step.fault.part < static_cast<int>(m.layout.tile_of.size())
@@ -273,8 +274,9 @@ private:
                                  : -1;
             boxes.push_back(tile >= 0 ? m.layout.tiles[static_cast<std::size_t>(tile)].box : QRectF());
         }
-        for (std::size_t i = 1; i < boxes.size(); ++i)
+        for (std::size_t i = 1; arrows && i < boxes.size(); ++i)
             if (boxes[i] != boxes[i - 1] && m.chain[i].cause != Cause::Independent) arrow(boxes[i - 1], boxes[i]);
+        if (arrows) return;
         std::map<double, int> used; // badges already on one tile
         for (std::size_t i = 0; i < boxes.size(); ++i) {
             const double key = boxes[i].left() * 10000 + boxes[i].top();
