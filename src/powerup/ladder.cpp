@@ -129,7 +129,7 @@ private:
     void mains_steps() {
         const double mains = m_board.mains->volts;
         m_ladder.lamp = choose_lamp(mains, m_idle);
-        // The controller starts once the start-up path can lift its supply; with a megohm or less that is near 0.35 of the mains.
+        // Rule of thumb, common practice, no source: not yet computed from the start-up path of this board.
         m_ladder.start_volts_ac = m_topology.controller >= 0 ? 0.35 * mains : 0;
         auto& lamp = add("lamp", {{"volts-ac", mains}, {"lamp-watts", m_ladder.lamp->lamp.watts0}}, true);
         const double supply = m_ladder.lamp->points.upper.value_or(0);

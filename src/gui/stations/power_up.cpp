@@ -187,10 +187,9 @@ private:
         if (!shown) return;
         const Theme& t = m_with.theme.theme();
         const double mains = a.replay.board.mains->volts, top = mains * 1.05;
-        m_supply_title->setText(
-            a.ladder.start_volts_ac > 0
-                ? tr("Bulk capacitor by transformer setting; starts near %1").arg(qs(format_quantity(a.ladder.start_volts_ac, "V")))
-                : tr("Bulk capacitor by transformer setting"));
+        m_supply_title->setText(a.ladder.start_volts_ac > 0 ? tr("Bulk capacitor by transformer setting; start near %1, rule of thumb")
+                                                                  .arg(qs(format_quantity(a.ladder.start_volts_ac, "V")))
+                                                            : tr("Bulk capacitor by transformer setting"));
         PlotScene scene;
         scene.x_title = tr("V AC set");
         scene.y_title = tr("V DC");
