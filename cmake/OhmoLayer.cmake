@@ -22,3 +22,11 @@ function(ohmo_layer name)
     target_precompile_headers(ohmo_${name} PRIVATE ${CMAKE_SOURCE_DIR}/src/${name}/pch.h)
   endif()
 endfunction()
+
+# ohmo_embed(FILE INCLUDE TARGET): FILE as a C++ string literal that TARGET can #include.
+function(ohmo_embed file include target)
+  set_property(DIRECTORY APPEND PROPERTY CMAKE_CONFIGURE_DEPENDS ${CMAKE_SOURCE_DIR}/${file})
+  file(READ ${CMAKE_SOURCE_DIR}/${file} OHMO_EMBEDDED)
+  file(CONFIGURE OUTPUT ${CMAKE_BINARY_DIR}/embedded/${include} CONTENT "R\"ohmo(@OHMO_EMBEDDED@)ohmo\"\n" @ONLY)
+  target_include_directories(${target} PRIVATE ${CMAKE_BINARY_DIR}/embedded)
+endfunction()

@@ -1,8 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Method: complex nodal admittances; the windings of one core enter as the inverse of their impedance matrix diag(R) + jw M, so no branch
-// currents are needed. Spreads from dZ = -(v_e)^2 dY_e, the network being reciprocal.
+// currents are needed. Changed elements update the inverse by the rank-one formula of J. Sherman and W. J. Morrison (1950) as long as it
+// does not cancel. Spreads from dZ = -(v_e)^2 dY_e, the network being reciprocal.
 #include "circuit/ac_solver.h"
 
+#include <algorithm>
 #include <cmath>
 #include <numbers>
 #include <numeric>
@@ -11,6 +13,8 @@ namespace ohmo {
 namespace {
 
 using Complex = std::complex<double>;
+
+constexpr double kLeastDivisor = 0.02; // below this an update loses more than two of sixteen digits
 
 Complex capacitor_admittance(const Capacitive& c, double omega) { return 1.0 / Complex(c.esr, -1.0 / (omega * c.farads)); }
 
@@ -28,7 +32,7 @@ Eigen::MatrixXcd core_admittance(const WindingSet& core, double omega) {
 
 } // namespace
 
-AcSolver::AcSolver(const Netlist& netlist, double hertz) : m_net(netlist), m_omega(2 * std::numbers::pi * hertz) {
+AcSolver::AcSolver(Netlist netlist, double hertz) : m_net(std::move(netlist)), m_omega(2 * std::numbers::pi * hertz) {
     const Eigen::Index n = m_net.nodes;
     Eigen::MatrixXcd y = Eigen::MatrixXcd::Zero(n, n);
     const auto stamp = [&](int a, int b, Complex siemens) {
@@ -39,6 +43,14 @@ AcSolver::AcSolver(const Netlist& netlist, double hertz) : m_net(netlist), m_ome
     };
     for (const auto& r : m_net.resistors) stamp(r.a, r.b, 1 / r.ohms);
     for (const auto& j : m_net.junctions) stamp(j.anode, j.cathode, j.is / (j.n * kThermalVolts) + kJunctionLeak);
+    for (const auto& q : m_net.bipolars) {
+        stamp(q.b, q.e, q.is / (q.forward_gain * kThermalVolts) + kJunctionLeak);
+        stamp(q.b, q.c, q.is / (q.reverse_gain * kThermalVolts) + kJunctionLeak);
+    }
+    for (const auto& m : m_net.channels) {
+        stamp(m.d, m.s, kJunctionLeak);
+        stamp(m.g, m.s, kJunctionLeak);
+    }
     for (const auto& c : m_net.capacitors) stamp(c.a, c.b, capacitor_admittance(c, m_omega));
     for (const auto& core : m_net.cores) {
         const auto w = core_admittance(core, m_omega);
@@ -73,10 +85,52 @@ void AcSolver::find_islands() {
     const auto join = [&](int a, int b) { m_island[static_cast<std::size_t>(root(a))] = root(b); };
     for (const auto& r : m_net.resistors) join(r.a, r.b);
     for (const auto& j : m_net.junctions) join(j.anode, j.cathode);
+    for (const auto& q : m_net.bipolars) {
+        join(q.b, q.e);
+        join(q.b, q.c);
+    }
+    for (const auto& m : m_net.channels) {
+        join(m.d, m.s);
+        join(m.g, m.s);
+    }
     for (const auto& c : m_net.capacitors) join(c.a, c.b);
     for (const auto& core : m_net.cores)
         for (const auto& w : core.windings) join(w.a, w.b);
     for (int i = 0; i < m_net.nodes; ++i) m_island[static_cast<std::size_t>(i)] = root(i);
+}
+
+double AcSolver::hertz() const { return m_omega / (2 * std::numbers::pi); }
+
+bool AcSolver::update(int a, int b, Complex siemens) {
+    const Eigen::VectorXcd column = m_inverse.col(a) - m_inverse.col(b);
+    const Complex divisor = 1.0 + siemens * (column[a] - column[b]);
+    if (std::abs(divisor) < kLeastDivisor) return false;
+    m_inverse.noalias() -= column * (column.transpose() * (siemens / divisor));
+    return true;
+}
+
+std::optional<AcSolver> AcSolver::changed(const AcChange& change) const {
+    const auto joined = [&](int a, int b) { return m_island[static_cast<std::size_t>(a)] == m_island[static_cast<std::size_t>(b)]; };
+    AcSolver out(*this);
+    for (const auto& r : change.added) {
+        if (!joined(r.a, r.b) || !out.update(r.a, r.b, 1 / r.ohms)) return std::nullopt;
+        out.m_net.resistors.push_back(r);
+    }
+    for (const auto& c : change.added_capacitors) {
+        if (!joined(c.a, c.b) || !out.update(c.a, c.b, capacitor_admittance(c, m_omega))) return std::nullopt;
+        out.m_net.capacitors.push_back(c);
+    }
+    for (const auto& r : change.removed) {
+        if (!out.update(r.a, r.b, -1 / r.ohms)) return std::nullopt;
+        if (const auto at = std::find(out.m_net.resistors.begin(), out.m_net.resistors.end(), r); at != out.m_net.resistors.end())
+            out.m_net.resistors.erase(at);
+    }
+    for (const auto& c : change.removed_capacitors) {
+        if (!out.update(c.a, c.b, -capacitor_admittance(c, m_omega))) return std::nullopt;
+        if (const auto at = std::find(out.m_net.capacitors.begin(), out.m_net.capacitors.end(), c); at != out.m_net.capacitors.end())
+            out.m_net.capacitors.erase(at);
+    }
+    return out;
 }
 
 AcImpedance AcSolver::impedance(int from, int to) const {

@@ -5,6 +5,8 @@
 #include <Eigen/Dense>
 
 #include <complex>
+#include <memory>
+#include <optional>
 #include <vector>
 
 namespace ohmo {
@@ -15,20 +17,34 @@ struct AcImpedance {
     double reactance_ln_sigma = 0; ///< spread of ln|imaginary part|
 };
 
-/// Small-signal impedances at one frequency; junctions stay off (100 mV test level), coupled windings included.
+/// Elements that come and go between two netlists with the same nodes.
+struct AcChange {
+    std::vector<Resistive> added, removed;
+    std::vector<Capacitive> added_capacitors, removed_capacitors;
+};
+
+/// Small-signal impedances at one frequency; junctions stay off (100 mV test level), coupled windings included. Immutable.
 class AcSolver {
 public:
     /// `hertz` > 0.
-    AcSolver(const Netlist& netlist, double hertz);
+    AcSolver(Netlist netlist, double hertz);
+
+    /// The same board with a few elements changed, by rank-one updates. Empty when an update would cancel (what is taken away carried
+    /// nearly all of the current at its place); then the board must be factored anew.
+    std::optional<AcSolver> changed(const AcChange& change) const;
 
     /// Impedance seen between two different nodes. Open gives about 1e9 ohm.
     AcImpedance impedance(int from, int to) const;
 
+    double hertz() const;
+
 private:
+    AcSolver() = default;
     void find_islands();
+    bool update(int a, int b, std::complex<double> siemens);
 
     Netlist m_net;
-    double m_omega;
+    double m_omega = 0;
     std::vector<int> m_island;  ///< by node; capacitors join, the coupling of windings does not
     Eigen::MatrixXcd m_inverse; ///< one node of every island is grounded
 };

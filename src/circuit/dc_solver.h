@@ -1,10 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
-#include "circuit/netlist.h"
+#include "circuit/ports.h"
 
 #include <Eigen/Dense>
 
+#include <memory>
 #include <optional>
+#include <span>
 #include <vector>
 
 namespace ohmo {
@@ -16,36 +18,54 @@ struct DcPoint {
     std::vector<int> conducting; ///< parts whose junctions carry a noticeable share
     double slowest_seconds = 0;  ///< longest charging time constant that the leads see
     bool converged = true;
+    int failed_part = -1; ///< where the solve did not settle; -1 when converged
 };
 
-/// Unpowered board: nodal analysis per galvanic island, one inverse each, Newton at the ports of the junctions that conduct.
-/// Pairs on different islands are open by topology. Holds no mutable state: solves may run at once.
+enum class DcDetail {
+    Volts, ///< volts and convergence only: an auto-ranging meter's tries
+    Full
+};
+
+/// Unpowered board: nodal analysis per galvanic island, one inverse each, Newton at the ports of the elements that conduct.
+/// Pairs on different islands are open by topology. Immutable: solves may run at once.
 class DcSolver {
 public:
     explicit DcSolver(Netlist netlist);
 
+    /// The same board with resistors added: rank-one updates of the islands concerned, the others shared. Empty when a resistor joins two
+    /// islands or reaches a node that is not there; then the board must be factored anew.
+    std::optional<DcSolver> with_added(std::span<const Resistive> resistors) const;
+
     bool connected(int a, int b) const { return m_island[static_cast<std::size_t>(a)] == m_island[static_cast<std::size_t>(b)]; }
 
     /// `amps` into `from`, out of `to`; they must be connected() and different.
-    DcPoint solve(int from, int to, double amps) const;
+    DcPoint solve(int from, int to, double amps, DcDetail detail = DcDetail::Full) const;
 
-    const Netlist& netlist() const { return m_net; }
+    const Netlist& netlist() const { return *m_net; }
     int island(int node) const { return m_island[static_cast<std::size_t>(node)]; }
+    int islands() const { return static_cast<int>(m_islands.size()); }
 
 private:
     struct Island {
         std::vector<int> nodes;
-        std::vector<int> junctions; ///< indices into m_net.junctions
+        PortSet ports;
         std::vector<int> resistors, capacitors;
         std::vector<std::pair<int, int>> windings; ///< core, winding
         Eigen::MatrixXd inverse;                   ///< node by node, reference node last and zero
+        Eigen::MatrixXd port_columns;              ///< node by port: volts for one ampere into the port
+        Eigen::MatrixXd port_inverse;              ///< port by port
     };
+    DcSolver() = default;
     void find_islands();
     void factor(Island& island) const;
+    void set_ports(Island& island) const;
+    const Island& of(int node) const { return *m_islands[static_cast<std::size_t>(m_island[static_cast<std::size_t>(node)])]; }
+    int row(int node) const { return m_row[static_cast<std::size_t>(node)]; }
+    void add_spread(DcPoint& point, const Island& island, const PortSolution& ports, int from, int to, double amps) const;
 
-    Netlist m_net;
+    std::shared_ptr<const Netlist> m_net;
     std::vector<int> m_island, m_row; ///< by node
-    std::vector<Island> m_islands;
+    std::vector<std::shared_ptr<const Island>> m_islands;
 };
 
 } // namespace ohmo

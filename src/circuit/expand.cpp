@@ -1,14 +1,17 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Unpowered models of every kind of part and the electrical effect of every fault mode.
-// Junction parameters are typical of their class (no maker's figures): silicon power rectifier 5 nA, n 1.9 (0.6 V at 1 mA); Schottky 1 uA
-// per rated ampere, n 1.05; body diode and protection junctions near 0.5 and 0.65 V at 1 mA. Winding and contact resistances where the
-// board gives none are common practice, no source. Fault severities are medians with wide log-normal spreads (shorts: 0.3 ohm, ln sigma 1).
+// Parameters of junctions, transistors and varistors come from the part's family (data/device-families.json). Winding and contact
+// resistances where the board gives none are common practice, no source. Fault severities are medians with wide log-normal spreads (shorts:
+// 0.3 ohm, ln sigma 1).
 #include "circuit/netlist.h"
 
+#include "base/text.h"
+#include "board/families.h"
 #include "board/nominal.h"
 
 #include <algorithm>
 #include <cmath>
+#include <map>
 
 namespace ohmo {
 namespace {
@@ -20,20 +23,16 @@ constexpr double kDryCapacitance = 0.3, kDryEsrFactor = 25;
 
 class Expander {
 public:
-    Expander(const Board& board, const BoardState& state, std::span<const Fault> faults)
-        : m_board(board), m_state(state), m_faults(faults) {
+    Expander(const Board& board, int part, std::span<const Fault> faults)
+        : m_board(board), m_faults(faults), m_index(part), m_part(&board.part(part)) {
         m_net.nodes = static_cast<int>(board.nets.size());
+        const auto nominal = nominal_value(*m_part);
+        m_nominal = nominal ? *nominal : Nominal{};
+        m_model = device_model(*m_part, m_nominal);
     }
 
     Netlist run() {
-        for (int i = 0; i < static_cast<int>(m_board.parts.size()); ++i) {
-            if (m_state.is_lifted(i)) continue;
-            m_index = i;
-            m_part = &m_board.part(i);
-            const auto nominal = nominal_value(*m_part);
-            m_nominal = nominal ? *nominal : Nominal{};
-            add_part();
-        }
+        add_part();
         return std::move(m_net);
     }
 
@@ -50,9 +49,12 @@ private:
         const bool mine =
             has(FaultMode::DryJoint, role) || (has(FaultMode::DryJoint) && role == m_part->pins.front().role && no_joint_place());
         if (!mine) return net;
-        const int leg = m_net.nodes++;
-        m_net.resistors.push_back({net, leg, kOpenOhms, 0.1, m_index});
-        return leg;
+        const auto [leg, fresh] = m_legs.try_emplace(std::string(role), m_net.nodes);
+        if (fresh) {
+            ++m_net.nodes;
+            m_net.resistors.push_back({net, leg->second, kOpenOhms, 0.1, m_index});
+        }
+        return leg->second;
     }
     bool no_joint_place() const {
         return std::none_of(m_faults.begin(), m_faults.end(),
@@ -65,9 +67,11 @@ private:
     }
     void short_between(int a, int b) { resistor(a, b, kShortOhms, kShortSigma); }
     void leak_between(int a, int b) { resistor(a, b, kLeakyOhms, kLeakySigma); }
-    void junction(int anode, int cathode, double is, double n, double bv = 0) {
+    // `rated_breakdown`: the family's breakdown belongs to this junction.
+    void junction(int anode, int cathode, bool rated_breakdown = true) {
         if (anode < 0 || cathode < 0 || anode == cathode) return;
-        m_net.junctions.push_back({anode, cathode, is, n, bv, 0.5, m_index});
+        const auto& m = m_model.junction;
+        m_net.junctions.push_back({anode, cathode, m.is, m.n, rated_breakdown ? m.bv : 0.0, 0.5, m_index, m.rs, m.breakdown_ideality});
     }
     double spread(double tolerance) const { return m_part->assumed ? std::max(tolerance, 0.7) : tolerance; }
 
@@ -98,7 +102,7 @@ private:
         case PartKind::Track:
             return conductor(node("1"), node("2"), m_nominal.ohms.value_or(0.01), 0.5);
         case PartKind::Varistor:
-            return shunt(node("1"), node("2"));
+            return varistor();
         case PartKind::Load:
             if (!has(FaultMode::Open)) resistor(node("1"), node("2"), m_nominal.ohms.value_or(2000), m_nominal.ohms ? 0.15 : 1.0);
             return shunt(node("1"), node("2"));
@@ -180,20 +184,22 @@ private:
         const int a = node("A"), k = node("K");
         shunt(a, k);
         if (has(FaultMode::Open)) return;
-        if (m_nominal.led)
-            junction(a, k, 1e-18, 1.9);
-        else if (m_part->kind == PartKind::Schottky)
-            junction(a, k, 1e-6 * m_nominal.amps.value_or(3), 1.05);
-        else if (m_part->kind == PartKind::Zener)
-            junction(a, k, 1e-12, 1.15, m_nominal.volts.value_or(12));
-        else
-            junction(a, k, 5e-9, 1.9);
+        junction(a, k);
+    }
+
+    // Two breakdowns against each other: the same curve in both directions.
+    void varistor() {
+        const int a = node("1"), b = node("2");
+        shunt(a, b);
+        if (has(FaultMode::Open) || a < 0 || b < 0 || a == b) return;
+        const int middle = m_net.nodes++;
+        junction(middle, a);
+        junction(middle, b);
     }
 
     void contacts() {
         for (const auto& [p, q] : m_part->pairs()) {
             const int a = node(p->role), b = node(q->role);
-            if (m_state.is_pulled(m_index)) continue;
             conductor(a, b, 0.02, 0.7);
         }
     }
@@ -231,7 +237,7 @@ private:
             const int a = node(leg.anode), k = node(leg.cathode);
             if (has(FaultMode::Short, leg.name)) short_between(a, k);
             if (has(FaultMode::Leaky, leg.name)) leak_between(a, k);
-            if (!has(FaultMode::Open, leg.name)) junction(a, k, 5e-9, 1.9);
+            if (!has(FaultMode::Open, leg.name)) junction(a, k);
         }
     }
 
@@ -244,9 +250,18 @@ private:
         if (has(FaultMode::GateLeak)) resistor(g, s, 200, 1.5);
         if (has(FaultMode::Leaky)) leak_between(d, s);
         if (has(FaultMode::Open)) return;
-        junction(s, d, 1e-10, 1.2);
+        const bool p = is_p_channel();
+        junction(p ? d : s, p ? s : d);
         resistor(g, s, kOpenOhms, 0.1);
-        if (g >= 0 && s >= 0) m_net.capacitors.push_back({g, s, 1e-9, 1.0, 0.3, 0.5, m_index});
+        if (g < 0 || s < 0 || d < 0) return;
+        // A gate that has broken through no longer opens the channel.
+        if (!gate_gone && g != s && d != s)
+            m_net.channels.push_back({d, g, s, p, m_model.channel.threshold, m_model.channel.gain, 0.3, m_index});
+        if (g != s) m_net.capacitors.push_back({g, s, m_model.channel.gate_farads, 1.0, 0.3, 0.5, m_index});
+    }
+    bool is_p_channel() const {
+        const auto words = split_words(uppered(m_part->value));
+        return std::any_of(words.begin(), words.end(), [](const std::string& w) { return w == "P" || w == "P-CHANNEL" || w == "PMOS"; });
     }
 
     void bipolar() {
@@ -256,9 +271,10 @@ private:
         if (has(FaultMode::GateLeak)) resistor(b, e, 200, 1.5);
         if (has(FaultMode::Leaky)) leak_between(c, e);
         if (has(FaultMode::Open)) return;
-        const bool npn = m_part->kind == PartKind::BjtNpn;
-        junction(npn ? b : e, npn ? e : b, 1e-14, 1.0, 8);
-        junction(npn ? b : c, npn ? c : b, 1e-14, 1.0);
+        if (c < 0 || b < 0 || e < 0 || b == e || b == c) return;
+        const auto& m = m_model.bipolar;
+        m_net.bipolars.push_back(
+            {c, b, e, m_part->kind == PartKind::BjtPnp, m.is, m.forward_gain, m.reverse_gain, m.emitter_breakdown, 0.5, m_index});
     }
 
     // Protection junctions of an integrated circuit: ground to every pin, every pin to its supply.
@@ -271,9 +287,9 @@ private:
         for (const auto& pin : m_part->pins) {
             if (pin.role == ground) continue;
             const int n = pin.role == supply ? vcc : node(pin.role);
-            junction(gnd, n, 1e-13, 1.1);
+            junction(gnd, n);
             const bool power = sw && pin.role == "D";
-            if (pin.role != supply && !power) junction(n, vcc, 1e-13, 1.1);
+            if (pin.role != supply && !power) junction(n, vcc);
             if (pin.role == "DRV" || pin.role == "OUT" || power || pin.role == "SW") out = n;
         }
         resistor(vcc, gnd, 3e6, 1.0);
@@ -288,29 +304,86 @@ private:
         const int a = node("A"), k = node("K"), r = node("R");
         shunt(k, a);
         if (has(FaultMode::Open)) return;
-        junction(a, k, 1e-13, 1.1);
-        junction(a, r, 1e-13, 1.1);
+        junction(a, k);
+        junction(a, r);
         resistor(k, a, 5e6, 1.0);
     }
 
     void optocoupler() {
-        if (!has(FaultMode::Open)) junction(node("A"), node("K"), 2e-15, 1.5, 6);
+        if (!has(FaultMode::Open)) junction(node("A"), node("K"));
         if (has(FaultMode::Short)) short_between(node("C"), node("E"));
-        junction(node("E"), node("C"), 1e-14, 1.0, 7);
+        const int c = node("C"), e = node("E");
+        if (c >= 0 && e >= 0 && c != e) m_net.junctions.push_back({e, c, 1e-14, 1.0, 7, 0.5, m_index}); // collector against emitter, no light
     }
 
     const Board& m_board;
-    const BoardState& m_state;
     std::span<const Fault> m_faults;
     Netlist m_net;
     int m_index = 0;
     const Part* m_part = nullptr;
     Nominal m_nominal;
+    DeviceModel m_model;
+    std::map<std::string, int> m_legs; // dry joints by pin role
 };
 
 } // namespace
 
-Netlist expand(const Board& board, const BoardState& state, std::span<const Fault> faults) { return Expander(board, state, faults).run(); }
+Netlist expand_part(const Board& board, int part, std::span<const Fault> faults) { return Expander(board, part, faults).run(); }
+
+void append(Netlist& to, const Netlist& from, int nets) {
+    const int shift = to.nodes - nets;
+    const auto moved = [&](int n) { return n >= nets ? n + shift : n; };
+    for (auto r : from.resistors) {
+        r.a = moved(r.a);
+        r.b = moved(r.b);
+        to.resistors.push_back(r);
+    }
+    for (auto j : from.junctions) {
+        j.anode = moved(j.anode);
+        j.cathode = moved(j.cathode);
+        to.junctions.push_back(j);
+    }
+    for (auto q : from.bipolars) {
+        q.c = moved(q.c);
+        q.b = moved(q.b);
+        q.e = moved(q.e);
+        to.bipolars.push_back(q);
+    }
+    for (auto m : from.channels) {
+        m.d = moved(m.d);
+        m.g = moved(m.g);
+        m.s = moved(m.s);
+        to.channels.push_back(m);
+    }
+    for (auto c : from.capacitors) {
+        c.a = moved(c.a);
+        c.b = moved(c.b);
+        to.capacitors.push_back(c);
+    }
+    for (auto core : from.cores) {
+        for (auto& w : core.windings) {
+            w.a = moved(w.a);
+            w.b = moved(w.b);
+        }
+        to.cores.push_back(std::move(core));
+    }
+    to.nodes += from.nodes - nets;
+}
+
+Netlist expand(const Board& board, const BoardState& state, std::span<const Fault> faults) {
+    const int nets = static_cast<int>(board.nets.size());
+    Netlist out;
+    out.nodes = nets;
+    for (int i = 0; i < static_cast<int>(board.parts.size()); ++i)
+        if (in_circuit(board, state, i)) append(out, expand_part(board, i, faults), nets);
+    return out;
+}
+
+bool in_circuit(const Board& board, const BoardState& state, int part) {
+    const auto kind = board.part(part).kind;
+    const bool contacts = kind == PartKind::Connector || kind == PartKind::Switch;
+    return !state.is_lifted(part) && !(contacts && state.is_pulled(part));
+}
 
 bool changes_dc(const Board& board, const Fault& fault) {
     switch (fault.mode) {

@@ -26,14 +26,38 @@ struct Resistive {
     double ohms;
     double ln_sigma; ///< spread of ln(ohms)
     int part;
+    bool operator==(const Resistive&) const = default;
 };
 
-/// Shockley junction i = is (exp(v / (n Vt)) - 1), with an exponential breakdown at -bv when bv > 0.
+/// Shockley junction i = is (exp(v / (n Vt)) - 1) behind `rs`, with the breakdown -1 mA exp(-(v + bv) / (breakdown_n Vt)) when bv > 0.
 struct Junction {
     int anode, cathode;
     double is, n, bv;
     double ln_sigma; ///< spread of ln(is)
     int part;
+    double rs = 0; ///< ohm
+    double breakdown_n = 1;
+    bool operator==(const Junction&) const = default;
+};
+
+/// Bipolar transistor as two coupled junctions (transport form of Ebers and Moll), the emitter junction with a breakdown at -be_bv.
+struct Bipolar {
+    int c, b, e;
+    bool pnp;
+    double is, forward_gain, reverse_gain, be_bv;
+    double ln_sigma; ///< spread of ln(is)
+    int part;
+    bool operator==(const Bipolar&) const = default;
+};
+
+/// MOSFET channel, square law: i = gain/2 (vgs - threshold)^2 saturated; both directions. `p`: P-channel.
+struct Channel {
+    int d, g, s;
+    bool p;
+    double threshold, gain; ///< V, A/V²
+    double ln_sigma;        ///< spread of ln(gain)
+    int part;
+    bool operator==(const Channel&) const = default;
 };
 
 struct Capacitive {
@@ -41,11 +65,13 @@ struct Capacitive {
     double farads, esr;
     double ln_sigma, esr_ln_sigma;
     int part;
+    bool operator==(const Capacitive&) const = default;
 };
 
 struct Winding {
     int a, b;
     double henry, ohms;
+    bool operator==(const Winding&) const = default;
 };
 
 /// Windings on one core. A plain inductor is a set of one.
@@ -54,18 +80,30 @@ struct WindingSet {
     double coupling; ///< between each pair, 0 … <1
     double ln_sigma; ///< of resistance and inductance alike
     int part;
+    bool operator==(const WindingSet&) const = default;
 };
 
 struct Netlist {
     int nodes = 0; ///< the board's nets come first, with their NetId
     std::vector<Resistive> resistors;
     std::vector<Junction> junctions;
+    std::vector<Bipolar> bipolars;
+    std::vector<Channel> channels;
     std::vector<Capacitive> capacitors;
     std::vector<WindingSet> cores;
 };
 
+/// The elements of one part alone. Inner nodes are numbered from the number of nets.
+Netlist expand_part(const Board& board, int part, std::span<const Fault> faults);
+
+/// Appends a part's elements, its inner nodes after those that are there already.
+void append(Netlist& to, const Netlist& part_elements, int nets);
+
 /// Builds the elements of every part in circuit, each with the effect of its faults.
 Netlist expand(const Board& board, const BoardState& state, std::span<const Fault> faults);
+
+/// Whether a part's elements are there at all: not lifted, and not a pulled connector.
+bool in_circuit(const Board& board, const BoardState& state, int part);
 
 /// Whether a mode changes anything an unpowered meter could see. Dead controllers and weak optocouplers do not.
 bool changes_dc(const Board& board, const Fault& fault);

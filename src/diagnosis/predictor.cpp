@@ -4,6 +4,8 @@
 // other islands is kept, but faults over there are taken as absent.
 #include "diagnosis/predictor.h"
 
+#include "circuit/board_circuit.h"
+
 #include <algorithm>
 #include <cmath>
 
@@ -26,8 +28,22 @@ bool matters_for_ac(const Fault& f) { return f.mode != FaultMode::Dead && f.mode
 struct Predictor::StateData {
     BoardState state;
     std::vector<int> island; // by net, healthy
+    std::shared_ptr<const BoardCircuit> circuit;
     std::map<std::vector<Fault>, std::shared_ptr<const DcSolver>> dc;
     std::map<std::pair<double, std::vector<Fault>>, std::shared_ptr<const AcSolver>> ac;
+
+    const DcSolver& dc_for(const std::vector<Fault>& faults) {
+        auto& kept = dc[faults];
+        if (!kept) kept = std::make_shared<const DcSolver>(circuit->dc(faults));
+        return *kept;
+    }
+    const AcSolver& ac_for(double hertz, const std::vector<Fault>& faults) {
+        auto& healthy = ac[{hertz, {}}];
+        if (!healthy) healthy = std::make_shared<const AcSolver>(circuit->ac({}, hertz));
+        auto& kept = ac[{hertz, faults}];
+        if (!kept) kept = std::make_shared<const AcSolver>(circuit->ac(faults, *healthy));
+        return *kept;
+    }
 };
 
 struct Predictor::QueryData {
@@ -77,10 +93,9 @@ Predictor::StateData& Predictor::state_data(const BoardState& state) const {
         if (s->state == state) return *s;
     auto data = std::make_shared<StateData>();
     data->state = state;
-    const auto healthy = std::make_shared<const DcSolver>(expand(m_board, state, {}));
+    data->circuit = std::make_shared<const BoardCircuit>(m_board, state);
     data->island.resize(m_board.nets.size());
-    for (std::size_t n = 0; n < m_board.nets.size(); ++n) data->island[n] = healthy->island(static_cast<int>(n));
-    data->dc[{}] = healthy;
+    for (std::size_t n = 0; n < m_board.nets.size(); ++n) data->island[n] = data->circuit->healthy().island(static_cast<int>(n));
     m_states.push_back(data);
     return *m_states.back();
 }
@@ -130,6 +145,14 @@ Behaviour Predictor::behaviour(const Scenario& scenario, const std::set<int>& re
     return m_behaviour.judge(left);
 }
 
+// A part on the bench is a board on which everything else is lifted.
+BoardState Predictor::alone_state(int part) const {
+    BoardState alone;
+    alone.lifted.assign(m_board.parts.size(), 1);
+    alone.lifted[static_cast<std::size_t>(part)] = 0;
+    return alone;
+}
+
 const Prediction& Predictor::remembered(QueryData& data, const std::vector<Fault>& faults) const {
     const Query& query = data.query;
     const bool dc = query.what == Quantity::Ohms || query.what == Quantity::Diode || query.what == Quantity::Continuity;
@@ -143,41 +166,19 @@ const Prediction& Predictor::remembered(QueryData& data, const std::vector<Fault
     std::sort(relevant.begin(), relevant.end());
     if (const auto known = data.memo.find(relevant); known != data.memo.end()) return known->second;
     ++m_solved;
-    Prediction p = compute(query, state_data(query.state), relevant);
+    Prediction p = compute(query, state_data(query.alone >= 0 ? alone_state(query.alone) : query.state), relevant);
     return data.memo.emplace(std::move(relevant), std::move(p)).first->second;
 }
 
 Prediction Predictor::compute(const Query& query, StateData& state, const std::vector<Fault>& relevant) const {
     const MeterProfile& meter = m_meters[static_cast<std::size_t>(query.meter)];
     const bool dc = query.what == Quantity::Ohms || query.what == Quantity::Diode || query.what == Quantity::Continuity;
-    BoardState alone;
-    if (query.alone >= 0) {
-        alone.lifted.assign(m_board.parts.size(), 1);
-        alone.lifted[static_cast<std::size_t>(query.alone)] = 0;
-    }
     MeterReading reading;
-    if (dc) {
-        std::shared_ptr<const DcSolver> solver;
-        if (query.alone >= 0) {
-            solver = std::make_shared<const DcSolver>(expand(m_board, alone, relevant));
-        } else {
-            auto& kept = state.dc[relevant];
-            if (!kept) kept = std::make_shared<const DcSolver>(expand(m_board, query.state, relevant));
-            solver = kept;
-        }
-        reading = read_dc(*solver, meter, query.what, query.red, query.black);
-    } else {
-        const double hertz = query.what == Quantity::Esr ? meter.esr_hertz : meter.farads_hertz;
-        std::shared_ptr<const AcSolver> solver;
-        if (query.alone >= 0) {
-            solver = std::make_shared<const AcSolver>(expand(m_board, alone, relevant), hertz);
-        } else {
-            auto& kept = state.ac[{hertz, relevant}];
-            if (!kept) kept = std::make_shared<const AcSolver>(expand(m_board, query.state, relevant), hertz);
-            solver = kept;
-        }
-        reading = read_ac(*solver, meter, query.what, query.red, query.black);
-    }
+    if (dc)
+        reading = read_dc(state.dc_for(relevant), meter, query.what, query.red, query.black);
+    else
+        reading = read_ac(state.ac_for(query.what == Quantity::Esr ? meter.esr_hertz : meter.farads_hertz, relevant), meter, query.what,
+                          query.red, query.black);
     Prediction p;
     p.value = reading.value;
     p.over = reading.over;

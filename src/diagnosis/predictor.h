@@ -50,6 +50,7 @@ private:
     struct QueryData; // memo of one query
     StateData& state_data(const BoardState& state) const;
     QueryData& query_data(const Query& query) const;
+    BoardState alone_state(int part) const;
     const Prediction& remembered(QueryData& data, const std::vector<Fault>& faults) const;
     Prediction compute(const Query& query, StateData& state, const std::vector<Fault>& relevant) const;
 

@@ -1,0 +1,114 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "circuit/board_circuit.h"
+
+#include <algorithm>
+#include <optional>
+#include <set>
+
+namespace ohmo {
+namespace {
+
+// What `after` has and `before` has not, each element counted once; the rest of `before` in `gone`.
+template <class Element>
+std::vector<Element> surplus(const std::vector<Element>& before, const std::vector<Element>& after, std::vector<Element>& gone) {
+    std::vector<Element> more;
+    gone = before;
+    for (const auto& e : after) {
+        const auto found = std::find(gone.begin(), gone.end(), e);
+        if (found == gone.end())
+            more.push_back(e);
+        else
+            gone.erase(found);
+    }
+    return more;
+}
+
+bool same_structure(const Netlist& a, const Netlist& b) { return a.nodes == b.nodes && a.cores == b.cores; }
+
+std::vector<int> parts_of(std::span<const Fault> faults) {
+    std::set<int> parts;
+    for (const auto& f : faults) parts.insert(f.part);
+    return {parts.begin(), parts.end()};
+}
+
+} // namespace
+
+BoardCircuit::BoardCircuit(const Board& board, BoardState state) : m_board(board), m_state(std::move(state)) {
+    m_parts.reserve(board.parts.size());
+    const int nets = static_cast<int>(board.nets.size());
+    for (int i = 0; i < static_cast<int>(board.parts.size()); ++i) {
+        if (in_circuit(board, m_state, i)) {
+            m_parts.push_back(expand_part(board, i, {}));
+        } else {
+            m_parts.emplace_back();
+            m_parts.back().nodes = nets;
+        }
+    }
+    m_healthy = std::make_unique<const DcSolver>(netlist({}));
+}
+
+std::vector<Fault> BoardCircuit::of_part(std::span<const Fault> faults, int part) const {
+    std::vector<Fault> out;
+    std::copy_if(faults.begin(), faults.end(), std::back_inserter(out), [&](const Fault& f) { return f.part == part; });
+    return out;
+}
+
+Netlist BoardCircuit::netlist(std::span<const Fault> faults) const {
+    const int nets = static_cast<int>(m_board.nets.size());
+    const auto faulty = parts_of(faults);
+    Netlist out;
+    out.nodes = nets;
+    for (int i = 0; i < static_cast<int>(m_parts.size()); ++i) {
+        const auto& healthy = m_parts[static_cast<std::size_t>(i)];
+        if (!std::binary_search(faulty.begin(), faulty.end(), i))
+            append(out, healthy, nets);
+        else if (in_circuit(m_board, m_state, i))
+            append(out, expand_part(m_board, i, of_part(faults, i)), nets);
+    }
+    return out;
+}
+
+DcSolver BoardCircuit::dc(std::span<const Fault> faults) const {
+    if (faults.empty()) return *m_healthy;
+    std::vector<Resistive> added;
+    for (int i : parts_of(faults)) {
+        if (!in_circuit(m_board, m_state, i)) continue;
+        const auto& before = m_parts[static_cast<std::size_t>(i)];
+        const Netlist after = expand_part(m_board, i, of_part(faults, i));
+        std::vector<Resistive> gone;
+        const auto more = surplus(before.resistors, after.resistors, gone);
+        const bool inner = before.nodes > static_cast<int>(m_board.nets.size()); // its inner nodes have other numbers on the board
+        if (inner || !gone.empty() || !same_structure(before, after) || before.junctions != after.junctions ||
+            before.bipolars != after.bipolars || before.channels != after.channels || before.capacitors != after.capacitors)
+            return DcSolver(netlist(faults));
+        added.insert(added.end(), more.begin(), more.end());
+    }
+    if (auto updated = m_healthy->with_added(added)) return std::move(*updated);
+    return DcSolver(netlist(faults));
+}
+
+AcSolver BoardCircuit::ac(std::span<const Fault> faults, double hertz) const { return AcSolver(netlist(faults), hertz); }
+
+AcSolver BoardCircuit::ac(std::span<const Fault> faults, const AcSolver& healthy) const {
+    AcChange change;
+    for (int i : parts_of(faults)) {
+        if (!in_circuit(m_board, m_state, i)) continue;
+        const auto& before = m_parts[static_cast<std::size_t>(i)];
+        const Netlist after = expand_part(m_board, i, of_part(faults, i));
+        if (before.nodes > static_cast<int>(m_board.nets.size()) || !same_structure(before, after) || before.junctions != after.junctions ||
+            before.bipolars != after.bipolars || before.channels != after.channels)
+            return ac(faults, healthy.hertz());
+        std::vector<Resistive> lost;
+        const auto more = surplus(before.resistors, after.resistors, lost);
+        change.added.insert(change.added.end(), more.begin(), more.end());
+        change.removed.insert(change.removed.end(), lost.begin(), lost.end());
+        std::vector<Capacitive> lost_capacitors;
+        const auto capacitors = surplus(before.capacitors, after.capacitors, lost_capacitors);
+        change.added_capacitors.insert(change.added_capacitors.end(), capacitors.begin(), capacitors.end());
+        change.removed_capacitors.insert(change.removed_capacitors.end(), lost_capacitors.begin(), lost_capacitors.end());
+    }
+    if (auto updated = healthy.changed(change)) return std::move(*updated);
+    return ac(faults, healthy.hertz());
+}
+
+} // namespace ohmo

@@ -1,0 +1,337 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Method: Newton on v = v0 - Z h(v) over an active set that grows until no inactive element carries more than the threshold; junction
+// voltage limiting as in L. W. Nagel, SPICE2, UCB/ERL M520 (1975); when the plain iteration fails, the drive v0 is raised in steps (source
+// stepping), each started from the one before. Bipolars are the transport form of J. J. Ebers and J. L. Moll (1954), channels the square
+// law of H. Shichman and D. A. Hodges (1968) without channel-length modulation. Fails (converged false) when an element still moves after
+// all of that; `worst` names it.
+#include "circuit/ports.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace ohmo {
+namespace {
+
+constexpr double kBreakdownAmps = 1e-3;
+constexpr double kMostExponent = 200;
+constexpr int kSourceSteps = 40;
+
+struct Exponential {
+    double amps, slope;
+};
+
+Exponential diode(double is, double vt, double v) {
+    const double e = std::exp(std::min(v / vt, kMostExponent));
+    return {is * (e - 1.0), is / vt * e};
+}
+
+void add_breakdown(Exponential& law, double bv, double vt, double v) {
+    if (bv <= 0 || v > -bv + 60 * vt) return;
+    const double b = kBreakdownAmps * std::exp(std::min((-v - bv) / vt, kMostExponent));
+    law.amps -= b;
+    law.slope += b / vt;
+}
+
+// Keeps a Newton step from running up an exponential: the forward one of `is` and `vt`, and the breakdown.
+double limited(double is, double vt, double bv, double bvt, double wanted, double old) {
+    const double critical = vt * std::log(vt / (std::sqrt(2.0) * is));
+    if (wanted > critical && std::fabs(wanted - old) > 2 * vt) {
+        if (old <= 0) return vt * std::log(std::max(wanted / vt, 1.0));
+        const double arg = 1 + (wanted - old) / vt;
+        return arg > 0 ? old + vt * std::log(arg) : critical;
+    }
+    if (bv > 0 && wanted < -bv && old - wanted > 3 * bvt) return std::max(wanted, std::min(old, -bv + 12 * bvt) - 3 * bvt);
+    return wanted;
+}
+
+double limited(const Netlist& net, const PortElement& e, int port, double wanted, double old) {
+    switch (e.law) {
+    case PortElement::Law::Junction: {
+        const auto& j = net.junctions[e.index];
+        return limited(j.is, j.n * kThermalVolts, j.bv, j.breakdown_n * kThermalVolts, wanted, old);
+    }
+    case PortElement::Law::Bipolar: {
+        const auto& q = net.bipolars[e.index];
+        return limited(q.is, kThermalVolts, port == 0 ? q.be_bv : 0, kThermalVolts, wanted, old);
+    }
+    case PortElement::Law::Channel:
+        return port == 0 ? wanted : std::clamp(wanted, old - 2, old + 2); // the gate decides the channel: no leaps across the threshold
+    }
+    return wanted;
+}
+
+double start_value(const Netlist& net, const PortElement& e, int port, double v) {
+    switch (e.law) {
+    case PortElement::Law::Junction: {
+        const auto& j = net.junctions[e.index];
+        return std::clamp(v, j.bv > 0 ? -j.bv : -1e4, 0.3);
+    }
+    case PortElement::Law::Bipolar:
+        return std::clamp(v, port == 0 ? -net.bipolars[e.index].be_bv : -1e4, 0.3);
+    case PortElement::Law::Channel:
+        return std::clamp(v, -1e4, 1e4);
+    }
+    return v;
+}
+
+PortLaw junction_law(const Junction& j, double g0, double v) {
+    Exponential law = diode(j.is, j.n * kThermalVolts, v);
+    add_breakdown(law, j.bv, j.breakdown_n * kThermalVolts, v);
+    PortLaw out;
+    out.amps[0] = law.amps - g0 * v;
+    out.slope[0][0] = law.slope - g0;
+    return out;
+}
+
+PortLaw bipolar_law(const Bipolar& q, const Port& be, const Port& bc, const double* v) {
+    const auto f = diode(q.is, kThermalVolts, v[0]), r = diode(q.is, kThermalVolts, v[1]);
+    Exponential base_emitter{f.amps / q.forward_gain, f.slope / q.forward_gain};
+    add_breakdown(base_emitter, q.be_bv, kThermalVolts, v[0]);
+    PortLaw out;
+    out.amps[0] = base_emitter.amps + f.amps - r.amps - (be.siemens - kJunctionLeak) * v[0];
+    out.slope[0][0] = base_emitter.slope + f.slope - (be.siemens - kJunctionLeak);
+    out.slope[0][1] = -r.slope;
+    out.amps[1] = r.amps / q.reverse_gain - f.amps + r.amps - (bc.siemens - kJunctionLeak) * v[1];
+    out.slope[1][0] = -f.slope;
+    out.slope[1][1] = r.slope / q.reverse_gain + r.slope - (bc.siemens - kJunctionLeak);
+    return out;
+}
+
+// Ports already turned so that an N-channel device comes out: vds, vgs.
+PortLaw channel_law(const Channel& m, const double* v) {
+    PortLaw out;
+    const bool reversed = v[0] < 0;
+    const double vds = std::fabs(v[0]), vgs = reversed ? v[1] - v[0] : v[1]; // the lower end is the source
+    const double over = vgs - m.threshold;
+    if (over <= 0) return out;
+    double i, di_ds, di_gs;
+    if (vds < over) {
+        i = m.gain * (over - vds / 2) * vds;
+        di_ds = m.gain * (over - vds);
+        di_gs = m.gain * vds;
+    } else {
+        i = m.gain / 2 * over * over;
+        di_ds = 0;
+        di_gs = m.gain * over;
+    }
+    if (!reversed) {
+        out.amps[0] = i;
+        out.slope[0][0] = di_ds;
+        out.slope[0][1] = di_gs;
+    } else { // i(vds', vgs') with vds' = -vds, vgs' = vgs - vds, flowing the other way
+        out.amps[0] = -i;
+        out.slope[0][0] = di_ds + di_gs;
+        out.slope[0][1] = -di_gs;
+    }
+    return out;
+}
+
+// Logarithm of the current that the voltages would drive, without the clip that keeps exponentials finite.
+double ln_amps(const Netlist& net, const PortElement& e, const double* v) {
+    constexpr double kNothing = -1e9;
+    switch (e.law) {
+    case PortElement::Law::Junction: {
+        const auto& j = net.junctions[e.index];
+        if (v[0] >= 0) return std::log(j.is) + v[0] / (j.n * kThermalVolts);
+        const double leak = std::log(j.is * std::max(1.0, -v[0] / (j.n * kThermalVolts))); // what is beyond the stamp at reverse volts
+        return j.bv > 0 ? std::max(leak, std::log(kBreakdownAmps) + (-v[0] - j.bv) / (j.breakdown_n * kThermalVolts)) : leak;
+    }
+    case PortElement::Law::Bipolar: {
+        const auto& q = net.bipolars[e.index];
+        const double emitter = q.be_bv > 0 ? std::log(kBreakdownAmps) + (-v[0] - q.be_bv) / kThermalVolts : kNothing;
+        const double reverse = std::log(q.is * std::max(1.0, -std::min(v[0], v[1]) / kThermalVolts));
+        return std::max({std::log(q.is) + std::max(v[0], v[1]) / kThermalVolts, emitter, reverse});
+    }
+    case PortElement::Law::Channel: {
+        const double amps = std::fabs(channel_law(net.channels[e.index], v).amps[0]);
+        return amps > 0 ? std::log(amps) : kNothing;
+    }
+    }
+    return kNothing;
+}
+
+template <class Matrix>
+bool newton(const Netlist& net, const PortSet& set, const std::vector<int>& active, const Eigen::VectorXd& base, const Matrix& z,
+            const PortOptions& options, Eigen::VectorXd& v, int& worst) {
+    const Eigen::Index n = z.rows();
+    using Vector = Eigen::Matrix<double, Eigen::Dynamic, 1, 0, Matrix::MaxRowsAtCompileTime, 1>;
+    Matrix jacobian(n, n);
+    Vector h(n), residual(n);
+    for (int iteration = 0; iteration < options.iterations; ++iteration) {
+        jacobian.setIdentity();
+        Eigen::Index at = 0;
+        for (int number : active) {
+            const auto& e = set.elements[static_cast<std::size_t>(number)];
+            const PortLaw law = port_law(net, set, e, v.data() + at);
+            for (int i = 0; i < e.count; ++i) {
+                h[at + i] = law.amps[static_cast<std::size_t>(i)];
+                for (int k = 0; k < e.count; ++k) {
+                    const double slope = law.slope[static_cast<std::size_t>(i)][static_cast<std::size_t>(k)];
+                    if (slope != 0) jacobian.col(at + k) += z.col(at + i) * slope;
+                }
+            }
+            at += e.count;
+        }
+        residual = base - v - z * h;
+        const Vector step = n == 1 ? Vector(residual / jacobian(0, 0)) : Vector(jacobian.partialPivLu().solve(residual));
+        double change = 0, largest = 1;
+        at = 0;
+        for (int number : active) {
+            const auto& e = set.elements[static_cast<std::size_t>(number)];
+            for (int i = 0; i < e.count; ++i, ++at) {
+                const double wanted = v[at] + step[at];
+                if (!std::isfinite(wanted)) {
+                    worst = number;
+                    return false;
+                }
+                const double next = limited(net, e, i, wanted, v[at]);
+                const double moved = std::max(std::fabs(next - v[at]), std::fabs(next - wanted));
+                if (moved > change) {
+                    change = moved;
+                    worst = number;
+                }
+                v[at] = next;
+                largest = std::max(largest, std::fabs(next));
+            }
+        }
+        if (change < options.relative * largest) return true; // an open source pushes a floating node to kilovolts
+    }
+    return false;
+}
+
+} // namespace
+
+void PortSet::add_junction(const Netlist& net, std::size_t index) {
+    const auto& j = net.junctions[index];
+    elements.push_back({PortElement::Law::Junction, index, static_cast<int>(ports.size()), 1, j.part});
+    const double zero_bias = stamp == Stamp::ZeroBias ? j.is / (j.n * kThermalVolts) : 0;
+    ports.push_back({j.anode, j.cathode, zero_bias + kJunctionLeak, j.rs});
+}
+
+void PortSet::add_bipolar(const Netlist& net, std::size_t index) {
+    const auto& q = net.bipolars[index];
+    elements.push_back({PortElement::Law::Bipolar, index, static_cast<int>(ports.size()), 2, q.part});
+    const auto port = [&](int other, double gain) {
+        const double siemens = (stamp == Stamp::ZeroBias ? q.is / (gain * kThermalVolts) : 0) + kJunctionLeak;
+        ports.push_back(q.pnp ? Port{other, q.b, siemens, 0} : Port{q.b, other, siemens, 0});
+    };
+    port(q.e, q.forward_gain);
+    port(q.c, q.reverse_gain);
+}
+
+void PortSet::add_channel(const Netlist& net, std::size_t index) {
+    const auto& m = net.channels[index];
+    elements.push_back({PortElement::Law::Channel, index, static_cast<int>(ports.size()), 2, m.part});
+    ports.push_back(m.p ? Port{m.s, m.d, kJunctionLeak, 0} : Port{m.d, m.s, kJunctionLeak, 0});
+    ports.push_back(m.p ? Port{m.s, m.g, kJunctionLeak, 0} : Port{m.g, m.s, kJunctionLeak, 0});
+}
+
+PortLaw port_law(const Netlist& net, const PortSet& set, const PortElement& e, const double* v) {
+    switch (e.law) {
+    case PortElement::Law::Junction:
+        return junction_law(net.junctions[e.index], set.ports[static_cast<std::size_t>(e.first)].siemens - kJunctionLeak, v[0]);
+    case PortElement::Law::Bipolar:
+        return bipolar_law(net.bipolars[e.index], set.ports[static_cast<std::size_t>(e.first)],
+                           set.ports[static_cast<std::size_t>(e.first) + 1], v);
+    case PortElement::Law::Channel:
+        return channel_law(net.channels[e.index], v);
+    }
+    return {};
+}
+
+double through_amps(const Netlist& net, const PortSet& set, const PortElement& e, const double* v) {
+    const auto law = port_law(net, set, e, v);
+    double most = 0;
+    for (int i = 0; i < e.count; ++i) {
+        const double stamped = (set.ports[static_cast<std::size_t>(e.first + i)].siemens - kJunctionLeak) * v[i];
+        const double amps = law.amps[static_cast<std::size_t>(i)] + stamped;
+        if (std::fabs(amps) > std::fabs(most)) most = amps;
+    }
+    return most;
+}
+
+PortSolution solve_ports(const Netlist& net, const PortSet& set, const Eigen::VectorXd& v0, const Eigen::MatrixXd& z,
+                         const PortOptions& options, const Eigen::VectorXd* guess) {
+    PortSolution out;
+    const auto count = static_cast<Eigen::Index>(set.size());
+    out.volts = guess ? *guess : v0;
+    out.amps = Eigen::VectorXd::Zero(count);
+    std::vector<char> is_active(set.elements.size(), 0), known(set.elements.size(), guess != nullptr);
+    std::vector<Eigen::Index> rows; // active ports
+    // One element a round, the one that the voltages push hardest: what it takes over often spares the others.
+    const auto grow = [&] {
+        int most = -1;
+        double hardest = std::log(options.threshold);
+        for (std::size_t k = 0; k < set.elements.size(); ++k) {
+            if (is_active[k]) continue;
+            const auto& e = set.elements[k];
+            const double push = ln_amps(net, e, out.volts.data() + e.first);
+            if (push <= hardest) continue;
+            const auto law = port_law(net, set, e, out.volts.data() + e.first);
+            if (std::fabs(law.amps[0]) <= options.threshold && std::fabs(law.amps[1]) <= options.threshold) continue;
+            hardest = push;
+            most = static_cast<int>(k);
+        }
+        if (most < 0) return false;
+        is_active[static_cast<std::size_t>(most)] = 1;
+        out.active.push_back(most);
+        const auto& e = set.elements[static_cast<std::size_t>(most)];
+        for (int i = 0; i < e.count; ++i) rows.push_back(e.first + i);
+        return true;
+    };
+    const auto run = [&](auto& zz, Eigen::VectorXd& base, Eigen::VectorXd& v) {
+        const auto n = static_cast<Eigen::Index>(rows.size());
+        for (Eigen::Index i = 0; i < n; ++i)
+            for (Eigen::Index k = 0; k < n; ++k) zz(i, k) = z(rows[static_cast<std::size_t>(i)], rows[static_cast<std::size_t>(k)]);
+        for (Eigen::Index i = 0; i < n; ++i) zz(i, i) += set.ports[static_cast<std::size_t>(rows[static_cast<std::size_t>(i)])].ohms;
+        if (newton(net, set, out.active, base, zz, options, v, out.worst)) return true;
+        v.setZero();
+        for (int step = 1; step <= kSourceSteps; ++step) {
+            const double share = std::pow(10.0, 6.0 * (static_cast<double>(step) / kSourceSteps - 1));
+            const Eigen::VectorXd part = base * share;
+            if (!newton(net, set, out.active, part, zz, options, v, out.worst)) return false;
+        }
+        return true;
+    };
+    for (bool first = true;; first = false) {
+        if (!grow()) {
+            if (!first || guess == nullptr) break;
+            out.volts = v0; // nothing conducts at the guess: ask the linear network
+            continue;
+        }
+        const auto n = static_cast<Eigen::Index>(rows.size());
+        Eigen::VectorXd base(n), v(n);
+        Eigen::Index at = 0;
+        for (int number : out.active) {
+            const auto& e = set.elements[static_cast<std::size_t>(number)];
+            for (int i = 0; i < e.count; ++i, ++at) {
+                base[at] = v0[e.first + i];
+                const double here = out.volts[e.first + i];
+                v[at] = known[static_cast<std::size_t>(number)] ? here : start_value(net, e, i, here);
+            }
+            known[static_cast<std::size_t>(number)] = 1;
+        }
+        if (n <= 8) {
+            Eigen::Matrix<double, Eigen::Dynamic, Eigen::Dynamic, 0, 8, 8> zz(n, n);
+            out.converged = run(zz, base, v);
+        } else {
+            Eigen::MatrixXd zz(n, n);
+            out.converged = run(zz, base, v);
+        }
+        at = 0;
+        for (int number : out.active) {
+            const auto& e = set.elements[static_cast<std::size_t>(number)];
+            const auto law = port_law(net, set, e, v.data() + at);
+            for (int i = 0; i < e.count; ++i) out.amps[e.first + i] = law.amps[static_cast<std::size_t>(i)];
+            at += e.count;
+        }
+        out.volts = v0;
+        for (Eigen::Index row : rows)
+            if (out.amps[row] != 0) out.volts -= z.col(row) * out.amps[row];
+        for (Eigen::Index i = 0; i < n; ++i) out.volts[rows[static_cast<std::size_t>(i)]] = v[i];
+        if (!out.converged) break;
+    }
+    return out;
+}
+
+} // namespace ohmo

@@ -1,0 +1,36 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// ngspice's shared library as the reference. An operating point that it does not converge on counts as no answer: its fallback to a
+// short transient, which returns unsettled values without an error, is switched off.
+#pragma once
+#include "circuit/netlist.h"
+#include "circuit/transient.h"
+
+#include <complex>
+#include <map>
+#include <optional>
+#include <string>
+#include <vector>
+
+namespace ohmo::test {
+
+/// Our element list as a netlist with `ground` at 0, and one tie of 1 Gohm for every part of the circuit that floats.
+std::vector<std::string> operating_deck(const Netlist& net, int ground);
+
+std::string spice_node(int n);
+
+/// Volts of a node under a test current from `ground` into it; empty when there is no answer.
+std::optional<double> spice_volts(const Netlist& net, int node, int ground, double amps);
+
+/// Impedance with every junction off.
+std::optional<std::complex<double>> spice_impedance(const Netlist& net, int node, int ground, double hertz);
+
+struct SpiceRun {
+    std::vector<double> seconds;
+    std::map<int, std::vector<double>> volts; ///< by node, against ground
+};
+
+/// A transient from `state`, sources behind their resistances, `ground` at 0; every step at most `longest`.
+std::optional<SpiceRun> spice_transient(const Netlist& net, const std::vector<Source>& sources, const std::vector<double>& capacitor_volts,
+                                        int ground, double seconds, double longest, const std::vector<int>& nodes);
+
+} // namespace ohmo::test
