@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Method: Newton on v = v0 - Z h(v) over an active set that grows until no inactive element carries more than the threshold; junction
-// voltage limiting as in L. W. Nagel, SPICE2, UCB/ERL M520 (1975); when the plain iteration fails, the drive v0 is raised in steps (source
-// stepping), each started from the one before. Bipolars are the transport form of J. J. Ebers and J. L. Moll (1954), channels the square
+// voltage limiting as in L. W. Nagel, SPICE2, UCB/ERL M520 (1975); when the plain iteration fails, again with short steps, then with the
+// drive v0 raised in steps (source stepping), each started from the one before. Bipolars are the transport form of J. J. Ebers and J. L. Moll (1954), channels the square
 // law of H. Shichman and D. A. Hodges (1968) without channel-length modulation. Fails (converged false) when an element still moves after
 // all of that; `worst` names it.
 #include "circuit/ports.h"
@@ -13,23 +13,33 @@ namespace ohmo {
 namespace {
 
 constexpr double kBreakdownAmps = 1e-3;
-constexpr double kMostExponent = 200;
+constexpr double kMostExponent = 70;
 constexpr int kSourceSteps = 40;
 
 struct Exponential {
     double amps, slope;
 };
 
+// exp(x), straight on beyond kMostExponent: a clip would leave false solutions there.
+Exponential bounded_exp(double x) {
+    if (x <= kMostExponent) {
+        const double e = std::exp(x);
+        return {e, e};
+    }
+    static const double e = std::exp(kMostExponent);
+    return {e * (1 + x - kMostExponent), e};
+}
+
 Exponential diode(double is, double vt, double v) {
-    const double e = std::exp(std::min(v / vt, kMostExponent));
-    return {is * (e - 1.0), is / vt * e};
+    const auto e = bounded_exp(v / vt);
+    return {is * (e.amps - 1.0), is / vt * e.slope};
 }
 
 void add_breakdown(Exponential& law, double bv, double vt, double v) {
     if (bv <= 0 || v > -bv + 60 * vt) return;
-    const double b = kBreakdownAmps * std::exp(std::min((-v - bv) / vt, kMostExponent));
-    law.amps -= b;
-    law.slope += b / vt;
+    const auto b = bounded_exp((-v - bv) / vt);
+    law.amps -= kBreakdownAmps * b.amps;
+    law.slope += kBreakdownAmps / vt * b.slope;
 }
 
 // Keeps a Newton step from running up an exponential: the forward one of `is` and `vt`, and the breakdown.
@@ -152,7 +162,7 @@ double ln_amps(const Netlist& net, const PortElement& e, const double* v) {
 
 template <class Matrix>
 bool newton(const Netlist& net, const PortSet& set, const std::vector<int>& active, const Eigen::VectorXd& base, const Matrix& z,
-            const PortOptions& options, Eigen::VectorXd& v, int& worst) {
+            const PortOptions& options, bool damped, Eigen::VectorXd& v, int& worst) {
     const Eigen::Index n = z.rows();
     using Vector = Eigen::Matrix<double, Eigen::Dynamic, 1, 0, Matrix::MaxRowsAtCompileTime, 1>;
     Matrix jacobian(n, n);
@@ -184,7 +194,11 @@ bool newton(const Netlist& net, const PortSet& set, const std::vector<int>& acti
                     worst = number;
                     return false;
                 }
-                const double next = limited(net, e, i, wanted, v[at]);
+                double next = limited(net, e, i, wanted, v[at]);
+                if (damped) {
+                    const double most = 0.1 + 0.2 * std::fabs(v[at]);
+                    next = std::clamp(next, v[at] - most, v[at] + most);
+                }
                 const double moved = std::max(std::fabs(next - v[at]), std::fabs(next - wanted));
                 if (moved > change) {
                     change = moved;
@@ -256,27 +270,41 @@ PortSolution solve_ports(const Netlist& net, const PortSet& set, const Eigen::Ve
     const auto count = static_cast<Eigen::Index>(set.size());
     out.volts = guess ? *guess : v0;
     out.amps = Eigen::VectorXd::Zero(count);
-    std::vector<char> is_active(set.elements.size(), 0), known(set.elements.size(), guess != nullptr);
+    std::vector<char> is_active(set.elements.size(), 0), known(set.elements.size(), 0);
     std::vector<Eigen::Index> rows; // active ports
-    // One element a round, the one that the voltages push hardest: what it takes over often spares the others.
-    const auto grow = [&] {
-        int most = -1;
-        double hardest = std::log(options.threshold);
+    const auto activate = [&](std::size_t k) {
+        is_active[k] = 1;
+        out.active.push_back(static_cast<int>(k));
+        const auto& e = set.elements[k];
+        for (int i = 0; i < e.count; ++i) rows.push_back(e.first + i);
+    };
+    // From a guess, all that conduct there. Else one element a round, the one that the voltages push hardest: what it takes over often
+    // spares the others.
+    std::vector<std::size_t> over;
+    const auto grow = [&](bool all) {
+        over.clear();
         for (std::size_t k = 0; k < set.elements.size(); ++k) {
             if (is_active[k]) continue;
             const auto& e = set.elements[k];
-            const double push = ln_amps(net, e, out.volts.data() + e.first);
-            if (push <= hardest) continue;
             const auto law = port_law(net, set, e, out.volts.data() + e.first);
-            if (std::fabs(law.amps[0]) <= options.threshold && std::fabs(law.amps[1]) <= options.threshold) continue;
-            hardest = push;
-            most = static_cast<int>(k);
+            if (std::fabs(law.amps[0]) > options.threshold || std::fabs(law.amps[1]) > options.threshold) over.push_back(k);
         }
-        if (most < 0) return false;
-        is_active[static_cast<std::size_t>(most)] = 1;
-        out.active.push_back(most);
-        const auto& e = set.elements[static_cast<std::size_t>(most)];
-        for (int i = 0; i < e.count; ++i) rows.push_back(e.first + i);
+        if (over.empty()) return false;
+        if (!all && over.size() > 1) {
+            const auto push = [&](std::size_t k) { return ln_amps(net, set.elements[k], out.volts.data() + set.elements[k].first); };
+            std::size_t most = over.front();
+            double hardest = push(most);
+            for (std::size_t i = 1; i < over.size(); ++i)
+                if (const double p = push(over[i]); p > hardest) {
+                    hardest = p;
+                    most = over[i];
+                }
+            over = {most};
+        }
+        for (std::size_t k : over) {
+            activate(k);
+            known[k] = all;
+        }
         return true;
     };
     const auto run = [&](auto& zz, Eigen::VectorXd& base, Eigen::VectorXd& v) {
@@ -284,17 +312,22 @@ PortSolution solve_ports(const Netlist& net, const PortSet& set, const Eigen::Ve
         for (Eigen::Index i = 0; i < n; ++i)
             for (Eigen::Index k = 0; k < n; ++k) zz(i, k) = z(rows[static_cast<std::size_t>(i)], rows[static_cast<std::size_t>(k)]);
         for (Eigen::Index i = 0; i < n; ++i) zz(i, i) += set.ports[static_cast<std::size_t>(rows[static_cast<std::size_t>(i)])].ohms;
-        if (newton(net, set, out.active, base, zz, options, v, out.worst)) return true;
+        const Eigen::VectorXd start = v;
+        if (newton(net, set, out.active, base, zz, options, false, v, out.worst)) return true;
+        v = start;
+        if (newton(net, set, out.active, base, zz, options, true, v, out.worst)) return true;
         v.setZero();
         for (int step = 1; step <= kSourceSteps; ++step) {
             const double share = std::pow(10.0, 6.0 * (static_cast<double>(step) / kSourceSteps - 1));
-            const Eigen::VectorXd part = base * share;
-            if (!newton(net, set, out.active, part, zz, options, v, out.worst)) return false;
+            const Eigen::VectorXd part = base * share, before = v;
+            if (newton(net, set, out.active, part, zz, options, false, v, out.worst)) continue;
+            v = before;
+            if (!newton(net, set, out.active, part, zz, options, true, v, out.worst)) return false;
         }
         return true;
     };
     for (bool first = true;; first = false) {
-        if (!grow()) {
+        if (!grow(first && guess != nullptr)) {
             if (!first || guess == nullptr) break;
             out.volts = v0; // nothing conducts at the guess: ask the linear network
             continue;

@@ -1,47 +1,27 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Method: nodal analysis of the galvanic island of the bulk capacitor, backward Euler with growing steps, junctions piecewise linear (0.8 V
-// and 30 mohm on, 1e8 ohm off, Zeners at their voltage), windings at 3 % of their inductance because the core saturates at once. A part
-// that opens under current holds an arc of 25 V until the current falls below 1 A; fuses quench. Limits: melting I2t of fuses 15 In^2
-// (time-lag) or 2 In^2 s (quick); resistor pulses 0.25 J per rated watt, fusible 0.12; rectifiers IFSM^2 x 5 ms (data-sheet convention for
-// a 10 ms half sine) with IFSM = 30 times the rated current; gates 45 V; logic pins 0.5 A; electrolytics 1.25 times rated volts. Apart from
-// the rectifier convention: common practice, no source, hence the wide spreads. Fails when the board has no bulk capacitor. Not a start-up
-// or switching model: every healthy switch is off.
+// Method: the transient solver on what hangs together with the bulk capacitor without passing a capacitor or the core of a transformer,
+// the line behind the resistance of wall and wiring at its crest. Windings stand alone at 3 % of their inductance, because the core
+// saturates at once; inrush thermistors are hot. A part that opens under current holds an arc of about 25 V, two breakdowns against each
+// other, until the current falls below 1 A; fuses quench. Not a start-up or switching model: every healthy switch is off. Limits are in
+// circuit/stress. Fails when the board has no bulk capacitor on mains.
 #include "circuit/surge.h"
-
-#include "board/nominal.h"
-
-#include <Eigen/Dense>
 
 #include <algorithm>
 #include <cmath>
-#include <map>
 #include <numbers>
+#include <set>
 
 namespace ohmo {
 namespace {
 
 constexpr double kHotThermistor = 0.06; // share of the cold resistance while the supply runs
+constexpr double kSaturated = 0.03, kLeastHenry = 2e-7;
+constexpr double kSupplyVolts = 13; // on the controller's supply capacitor while it runs
+constexpr double kBridgeVolts = 1.8;
+constexpr double kLeastFarads = 1e-6; // less holds millijoules and only rings with the chokes
+constexpr double kThreshold = 1e-5, kNewton = 1e-6;
 
-struct Run {
-    const Board& board;
-    const SurgeOptions& options;
-    Netlist net;
-    std::vector<int> row; // node -> unknown, -1 outside the island, 0..m-1; reference has -2
-    int unknowns = 0;
-    std::vector<double> cap_volts;
-    std::vector<std::vector<double>> amps; // windings
-    std::vector<double> junction_amps, resistor_amps;
-    std::vector<int> junction_state; // 0 off, 1 on, -1 breakdown
-    std::map<int, double> arc_ohms;  // part -> present arc resistance
-    int mains_a = -1, mains_b = -1;
-    Eigen::VectorXd volts;
-    Eigen::LLT<Eigen::MatrixXd>
-        factor;              // of the conductances; they change with the step, a junction's state, an arc or a part, not at every step
-    double factored_dt = -1; // step the factor belongs to; -1: stale
-
-    double at(int node) const { return row[static_cast<std::size_t>(node)] >= 0 ? volts[row[static_cast<std::size_t>(node)]] : 0.0; }
-    bool inside(int node) const { return row[static_cast<std::size_t>(node)] != -1; }
-};
+Problem failed(std::string place, std::string what) { return {ProblemKind::SolveFailed, std::move(place), std::move(what), "surge", 0, false}; }
 
 using Key = std::pair<int, int>; // part, ordinal within the part
 
@@ -53,297 +33,38 @@ std::vector<Key> keys_of(const Elements& elements) {
     return keys;
 }
 
-void find_mains(Run& run) {
-    for (const auto& part : run.board.parts) {
-        if (part.stage != "mains-in" || part.kind != PartKind::Connector) continue;
-        const auto pairs = part.pairs();
-        if (pairs.size() < 2) continue;
-        run.mains_a = pairs[0].first->id;
-        run.mains_b = pairs[1].first->id;
-        return;
-    }
-}
-
-void choose_nodes(Run& run, int reference) {
-    run.row.assign(static_cast<std::size_t>(run.net.nodes), -1);
+// Nodes that hang together with `reference` through anything that carries direct current.
+std::vector<char> reached(const Netlist& net, int reference, int mains_a, int mains_b) {
     std::vector<std::pair<int, int>> edges;
-    for (const auto& r : run.net.resistors)
-        if (r.ohms < 5e8 || run.arc_ohms.contains(r.part)) edges.emplace_back(r.a, r.b);
-    for (const auto& j : run.net.junctions) edges.emplace_back(j.anode, j.cathode);
-    for (const auto& core : run.net.cores)
-        for (const auto& w : core.windings) edges.emplace_back(w.a, w.b);
-    if (run.mains_a >= 0) edges.emplace_back(run.mains_a, run.mains_b);
-    run.row[static_cast<std::size_t>(reference)] = -2;
-    run.unknowns = 0;
+    for (const auto& r : net.resistors)
+        if (r.ohms < kOpenOhms / 2) edges.emplace_back(r.a, r.b);
+    for (const auto& j : net.junctions) edges.emplace_back(j.anode, j.cathode);
+    for (const auto& q : net.bipolars) {
+        edges.emplace_back(q.b, q.e);
+        edges.emplace_back(q.b, q.c);
+    }
+    for (const auto& m : net.channels) {
+        edges.emplace_back(m.d, m.s);
+        edges.emplace_back(m.g, m.s);
+    }
+    for (const auto& core : net.cores)
+        for (const auto& w : core.windings)
+            if (w.ohms < kOpenOhms / 2) edges.emplace_back(w.a, w.b);
+    if (mains_a >= 0) edges.emplace_back(mains_a, mains_b);
+    std::vector<char> inside(static_cast<std::size_t>(net.nodes), 0);
+    inside[static_cast<std::size_t>(reference)] = 1;
     for (bool grown = true; grown;) {
         grown = false;
-        for (auto [a, b] : edges)
-            for (auto [p, q] : {std::pair(a, b), std::pair(b, a)})
-                if (p >= 0 && q >= 0 && run.inside(p) && !run.inside(q)) {
-                    run.row[static_cast<std::size_t>(q)] = run.unknowns++;
-                    grown = true;
-                }
+        for (auto [a, b] : edges) {
+            char &p = inside[static_cast<std::size_t>(a)], &q = inside[static_cast<std::size_t>(b)];
+            if (p != q) {
+                p = q = 1;
+                grown = true;
+            }
+        }
     }
+    return inside;
 }
-
-// Rebuilds the elements after a part changed; charges and currents stay.
-void rebuild(Run& run, std::span<const Fault> faults, int reference) {
-    std::map<Key, double> charges;
-    std::map<Key, std::vector<double>> currents;
-    const auto old_caps = keys_of(run.net.capacitors);
-    for (std::size_t i = 0; i < old_caps.size(); ++i) charges[old_caps[i]] = run.cap_volts[i];
-    const auto old_cores = keys_of(run.net.cores);
-    for (std::size_t i = 0; i < old_cores.size(); ++i) currents[old_cores[i]] = run.amps[i];
-
-    run.net = expand(run.board, {}, faults);
-    run.factored_dt = -1;
-    for (auto& r : run.net.resistors)
-        if (run.board.part(r.part).kind == PartKind::Thermistor && r.ohms < kOpenOhms / 2) r.ohms *= kHotThermistor;
-    choose_nodes(run, reference);
-    run.cap_volts.assign(run.net.capacitors.size(), 0.0);
-    const auto caps = keys_of(run.net.capacitors);
-    for (std::size_t i = 0; i < caps.size(); ++i)
-        if (const auto old = charges.find(caps[i]); old != charges.end()) run.cap_volts[i] = old->second;
-    run.amps.clear();
-    const auto cores = keys_of(run.net.cores);
-    for (std::size_t i = 0; i < cores.size(); ++i) {
-        const auto old = currents.find(cores[i]);
-        run.amps.push_back(old != currents.end() ? old->second : std::vector<double>(run.net.cores[i].windings.size(), 0.0));
-    }
-    run.junction_state.assign(run.net.junctions.size(), 0);
-    run.junction_amps.assign(run.net.junctions.size(), 0.0);
-    run.resistor_amps.assign(run.net.resistors.size(), 0.0);
-}
-
-double resistor_ohms(const Run& run, const Resistive& r) {
-    if (r.ohms < kOpenOhms / 2) return r.ohms;
-    const auto arc = run.arc_ohms.find(r.part);
-    return arc == run.arc_ohms.end() ? r.ohms : arc->second;
-}
-
-bool step(Run& run, double dt, double mains_volts) {
-    const auto m = static_cast<Eigen::Index>(run.unknowns);
-    for (int pass = 0; pass < 30; ++pass) {
-        const bool refactor = run.factored_dt != dt;
-        Eigen::MatrixXd g;
-        if (refactor) g = Eigen::MatrixXd::Zero(m, m);
-        Eigen::VectorXd rhs = Eigen::VectorXd::Zero(m);
-        // A conductance with a source in series: current a->b is s (va - vb - e).
-        const auto stamp = [&](int a, int b, double s, double e) {
-            if (a < 0 || b < 0 || !run.inside(a) || !run.inside(b)) return;
-            const int i = run.row[static_cast<std::size_t>(a)], k = run.row[static_cast<std::size_t>(b)];
-            if (i >= 0) rhs[i] += s * e;
-            if (k >= 0) rhs[k] -= s * e;
-            if (!refactor) return;
-            if (i >= 0) g(i, i) += s;
-            if (k >= 0) g(k, k) += s;
-            if (i >= 0 && k >= 0) {
-                g(i, k) -= s;
-                g(k, i) -= s;
-            }
-        };
-        if (refactor) {
-            g.diagonal().array() += 1e-9;
-            for (const auto& r : run.net.resistors) stamp(r.a, r.b, 1 / resistor_ohms(run, r), 0);
-        }
-        for (std::size_t k = 0; k < run.net.junctions.size(); ++k) {
-            const auto& j = run.net.junctions[k];
-            const int s = run.junction_state[k];
-            stamp(j.anode, j.cathode, s == 0 ? 1e-8 : s > 0 ? 33.0 : 1.0, s == 0 ? 0.0 : s > 0 ? 0.8 : -j.bv);
-        }
-        for (std::size_t k = 0; k < run.net.capacitors.size(); ++k) {
-            const auto& c = run.net.capacitors[k];
-            stamp(c.a, c.b, 1 / (c.esr + dt / c.farads), run.cap_volts[k]);
-        }
-        for (std::size_t c = 0; c < run.net.cores.size(); ++c)
-            for (std::size_t w = 0; w < run.net.cores[c].windings.size(); ++w) {
-                const auto& wind = run.net.cores[c].windings[w];
-                const double l = std::max(0.03 * wind.henry, 2e-7) / dt;
-                stamp(wind.a, wind.b, 1 / (std::max(wind.ohms, 1e-3) + l), -l * run.amps[c][w]);
-            }
-        if (run.mains_a >= 0) stamp(run.mains_a, run.mains_b, 1 / run.options.mains_ohms, mains_volts);
-        // Every stamp is a conductance with a source in series, so the matrix is symmetric and positive definite.
-        if (refactor) run.factor.compute(g);
-        run.factored_dt = dt;
-        run.volts = run.factor.solve(rhs);
-        if (!run.volts.allFinite()) return false;
-        bool same = true;
-        for (std::size_t k = 0; k < run.net.junctions.size(); ++k) {
-            const auto& j = run.net.junctions[k];
-            if (!run.inside(j.anode) || !run.inside(j.cathode)) continue;
-            const double v = run.at(j.anode) - run.at(j.cathode);
-            const int wanted = v > 0.8 ? 1 : (j.bv > 0 && v < -j.bv) ? -1 : 0;
-            if (wanted != run.junction_state[k]) {
-                run.junction_state[k] = wanted;
-                run.factored_dt = -1;
-                same = false;
-            }
-        }
-        if (same || pass == 29) break; // an undecided junction at its threshold carries next to nothing
-    }
-    for (std::size_t k = 0; k < run.net.capacitors.size(); ++k) {
-        const auto& c = run.net.capacitors[k];
-        if (!run.inside(c.a) || !run.inside(c.b)) continue;
-        const double i = (run.at(c.a) - run.at(c.b) - run.cap_volts[k]) / (c.esr + dt / c.farads);
-        run.cap_volts[k] += i * dt / c.farads;
-    }
-    for (std::size_t c = 0; c < run.net.cores.size(); ++c)
-        for (std::size_t w = 0; w < run.net.cores[c].windings.size(); ++w) {
-            const auto& wind = run.net.cores[c].windings[w];
-            if (!run.inside(wind.a) || !run.inside(wind.b)) continue;
-            const double l = std::max(0.03 * wind.henry, 2e-7) / dt;
-            run.amps[c][w] = (run.at(wind.a) - run.at(wind.b) + l * run.amps[c][w]) / (std::max(wind.ohms, 1e-3) + l);
-        }
-    for (std::size_t k = 0; k < run.net.junctions.size(); ++k) {
-        const auto& j = run.net.junctions[k];
-        const double v = run.inside(j.anode) ? run.at(j.anode) - run.at(j.cathode) : 0;
-        run.junction_amps[k] = run.junction_state[k] > 0 ? (v - 0.8) * 33 : run.junction_state[k] < 0 ? v + j.bv : 0;
-    }
-    for (std::size_t k = 0; k < run.net.resistors.size(); ++k) {
-        const auto& r = run.net.resistors[k];
-        run.resistor_amps[k] = run.inside(r.a) && run.inside(r.b) ? (run.at(r.a) - run.at(r.b)) / resistor_ohms(run, r) : 0;
-        const auto arc = run.arc_ohms.find(r.part);
-        if (arc == run.arc_ohms.end() || r.ohms < kOpenOhms / 2) continue;
-        const double i = std::fabs(run.resistor_amps[k]);
-        const double before = arc->second;
-        arc->second = i < run.options.arc_least_amps ? kOpenOhms : std::clamp(run.options.arc_volts / i, 0.05, run.options.arc_volts);
-        if (arc->second != before) run.factored_dt = -1;
-    }
-    return true;
-}
-
-class StressBook {
-public:
-    explicit StressBook(const Board& board) : m_board(board) {
-        for (const auto& part : board.parts) {
-            const auto n = nominal_value(part);
-            m_nominal.push_back(n ? *n : Nominal{});
-        }
-    }
-
-    void record(const Run& run, std::span<const Fault> faults, double dt, double now) {
-        const auto broken = [&](int part) {
-            return std::any_of(faults.begin(), faults.end(), [&](const Fault& f) { return f.part == part; });
-        };
-        for (std::size_t k = 0; k < run.net.resistors.size(); ++k) {
-            const auto& r = run.net.resistors[k];
-            if (broken(r.part)) continue;
-            const auto& part = m_board.part(r.part);
-            const double i = run.resistor_amps[k];
-            const double watts = part.watts.value_or(0.25);
-            const auto& nominal = nominal_of(r.part);
-            const double amps = nominal.amps.value_or(2);
-            switch (part.kind) {
-            case PartKind::Fuse:
-                add({r.part, FaultMode::Open, {}}, StressKind::FuseI2t, i * i * dt,
-                    (nominal.characteristic == "quick-acting" ? 2 : 15) * amps * amps, 0.35, now);
-                break;
-            case PartKind::Resistor:
-                add({r.part, FaultMode::Open, {}}, StressKind::PulseEnergy, i * i * r.ohms * dt, 0.25 * watts, 0.6, now);
-                break;
-            case PartKind::FusibleResistor:
-                add({r.part, FaultMode::Open, {}}, StressKind::PulseEnergy, i * i * r.ohms * dt, 0.12 * watts, 0.4, now);
-                break;
-            case PartKind::Thermistor:
-                add({r.part, FaultMode::Open, {}}, StressKind::PulseEnergy, i * i * r.ohms * dt, 10 * amps, 0.5, now);
-                break;
-            case PartKind::Track:
-                add({r.part, FaultMode::Open, {}}, StressKind::FuseI2t, i * i * dt, 400, 0.7, now);
-                break;
-            default:
-                break;
-            }
-        }
-        for (std::size_t k = 0; k < run.net.junctions.size(); ++k) {
-            const auto& j = run.net.junctions[k];
-            const double i = run.junction_amps[k];
-            if (i == 0 || broken(j.part)) continue;
-            junction(j, i, dt, now);
-        }
-        for (std::size_t k = 0; k < run.net.capacitors.size(); ++k) {
-            const auto& c = run.net.capacitors[k];
-            if (broken(c.part) || !run.inside(c.a)) continue;
-            const auto& part = m_board.part(c.part);
-            const double v = std::fabs(run.at(c.a) - run.at(c.b));
-            if (part.kind == PartKind::Mosfet || part.kind == PartKind::Igbt)
-                peak({c.part, FaultMode::Short, {}}, StressKind::GateVolts, v, 45, 0.25, now);
-            else if (is_wet_or_solid_electrolytic(part.kind) && part.volts)
-                peak({c.part, FaultMode::Short, {}}, StressKind::CapacitorVolts, v, 1.25 * *part.volts, 0.08, now);
-        }
-        // A switch whose drain-source path is already short can still lose its gate.
-        for (const auto& f : faults) {
-            if (f.mode != FaultMode::DsShort) continue;
-            const auto& part = m_board.part(f.part);
-            const int g = part.net("G"), s = part.net("S");
-            if (g >= 0 && s >= 0 && run.inside(g) && run.inside(s))
-                peak({f.part, FaultMode::Short, {}}, StressKind::GateVolts, std::fabs(run.at(g) - run.at(s)), 45, 0.25, now);
-        }
-    }
-
-    std::vector<Stress> take() const {
-        std::vector<Stress> out;
-        for (const auto& [key, s] : m_book)
-            if (s.ratio() > 0.01) out.push_back(s);
-        return out;
-    }
-
-private:
-    void junction(const Junction& j, double i, double dt, double now) {
-        const auto& part = m_board.part(j.part);
-        if (is_controller(part.kind)) {
-            FaultMode mode = FaultMode::Dead;
-            for (const auto& pin : part.pins) {
-                if (pin.id != j.anode && pin.id != j.cathode) continue;
-                if (pin.role == "DRV" || pin.role == "OUT") mode = FaultMode::OutputShort;
-                if (pin.role == "VCC" && mode == FaultMode::Dead && (part.net("GND") == j.anode || part.net("GND") == j.cathode))
-                    mode = FaultMode::SupplyShort;
-            }
-            peak({j.part, mode, {}}, StressKind::PinCurrent, std::fabs(i), 0.5, 0.7, now);
-            return;
-        }
-        const auto& nominal = nominal_of(j.part);
-        const double amps = nominal.amps.value_or(1);
-        const double limit = std::pow(30 * amps, 2) * 5e-3;
-        if (part.kind == PartKind::Zener) {
-            const double watts = nominal.watts.value_or(0.5);
-            add({j.part, FaultMode::Short, {}}, StressKind::PulseEnergy, std::fabs(i) * (i < 0 ? j.bv : 1) * dt, 0.1 * watts, 0.5, now);
-        } else if (is_diode_like(part.kind)) {
-            add({j.part, FaultMode::Short, {}}, StressKind::SurgeI2t, i * i * dt, limit, 0.5, now);
-        } else if (part.kind == PartKind::Bridge) {
-            std::string leg;
-            for (const auto& pin : part.pins)
-                if (pin.role.starts_with("~") && (pin.id == j.anode || pin.id == j.cathode))
-                    leg = pin.role + (part.net("+") == j.cathode ? "+" : "-");
-            add({j.part, FaultMode::Short, leg}, StressKind::SurgeI2t, i * i * dt, limit, 0.5, now);
-        }
-    }
-
-    Stress& entry(const Fault& fault, StressKind kind, double limit, double sigma) {
-        auto [it, fresh] = m_book.try_emplace(fault);
-        if (fresh) it->second = {fault, kind, 0, limit, sigma, 0};
-        return it->second;
-    }
-    static void note(Stress& s, double value, double now) {
-        if (value <= s.value * (1 + 1e-6)) return;
-        if (s.value < s.limit) s.reached_at = now;
-        s.value = value;
-    }
-    void add(const Fault& fault, StressKind kind, double more, double limit, double sigma, double now) {
-        auto& s = entry(fault, kind, limit, sigma);
-        note(s, s.value + more, now);
-    }
-    void peak(const Fault& fault, StressKind kind, double value, double limit, double sigma, double now) {
-        note(entry(fault, kind, limit, sigma), value, now);
-    }
-
-    const Nominal& nominal_of(int part) const { return m_nominal[static_cast<std::size_t>(part)]; }
-
-    const Board& m_board;
-    std::vector<Nominal> m_nominal; // by part: reading value texts at every step would dominate the run
-    std::map<Fault, Stress> m_book;
-};
-
-Problem failed(std::string what) { return {ProblemKind::SolveFailed, {}, std::move(what), "surge", 0, false}; }
 
 } // namespace
 
@@ -354,68 +75,206 @@ std::vector<int> bulk_capacitors(const Board& board) {
     return out;
 }
 
-Result<SurgeResult> run_surge(const Board& board, std::span<const Fault> initial, std::span<const SurgeEvent> events,
-                              const SurgeOptions& options, const CancelToken& cancel) {
-    const auto bulk = bulk_capacitors(board);
-    if (bulk.empty() || !board.mains) return failed("no bulk capacitor on mains");
-    const int reference = board.part(bulk.front()).net("-");
-    const double crest = std::numbers::sqrt2 * board.mains->volts;
-    const double omega = 2 * std::numbers::pi * board.mains->hertz;
+SurgeBoard::SurgeBoard(const Board& board) : m_board(board), m_circuit(board, {}), m_bulk(bulk_capacitors(board)) {
+    for (const auto& part : board.parts) {
+        if (part.stage != "mains-in" || part.kind != PartKind::Connector || part.pairs().size() < 2) continue;
+        m_mains_a = part.pairs()[0].first->id;
+        m_mains_b = part.pairs()[1].first->id;
+        break;
+    }
+}
 
-    Run run{board, options, {}, {}, 0, {}, {}, {}, {}, {}, {}, -1, -1, {}, {}, -1};
-    find_mains(run);
-    std::vector<Fault> faults(initial.begin(), initial.end());
-    rebuild(run, faults, reference);
-    for (std::size_t k = 0; k < run.net.capacitors.size(); ++k) {
-        const int part = run.net.capacitors[k].part;
-        if (std::find(bulk.begin(), bulk.end(), part) != bulk.end())
-            run.cap_volts[k] = crest - 1.8; // capacitors in series (doublers) would share this
-        else if (board.part(part).stage == "bulk")
-            run.cap_volts[k] = crest - 1.8;
-        else if (board.part(part).stage == "control" && is_wet_or_solid_electrolytic(board.part(part).kind))
-            run.cap_volts[k] = 13;
+class SurgeRun {
+public:
+    SurgeRun(const SurgeBoard& on, const SurgeOptions& options, std::span<const Fault> faults)
+        : m_on(on), m_options(options), m_faults(faults.begin(), faults.end()), m_book(on.m_board) {}
+
+    bool possible() const { return !m_on.m_bulk.empty() && m_on.m_board.mains.has_value(); }
+
+    SurgeBoard::Start start() const {
+        SurgeBoard::Start out;
+        out.net = elements();
+        const double crest = std::numbers::sqrt2 * m_on.m_board.mains->volts;
+        for (const auto& c : out.net.capacitors) {
+            const auto& part = m_on.m_board.part(c.part);
+            const bool supply = part.stage == "control" && is_wet_or_solid_electrolytic(part.kind);
+            out.state.capacitor_volts.push_back(part.stage == "bulk" ? crest - kBridgeVolts : supply ? kSupplyVolts : 0.0);
+        }
+        // Bulk capacitors in series (a doubler) share the volts: each takes its part of the way between the outer ends.
+        const int stacked = series_count();
+        if (stacked > 1)
+            for (std::size_t k = 0; k < out.net.capacitors.size(); ++k)
+                if (std::find(m_on.m_bulk.begin(), m_on.m_bulk.end(), out.net.capacitors[k].part) != m_on.m_bulk.end())
+                    out.state.capacitor_volts[k] /= stacked;
+        out.sources = source();
+        return out;
     }
 
-    SurgeResult result;
-    StressBook book(board);
-    double before = 0;
-    for (std::size_t k = 0; k < run.net.capacitors.size(); ++k)
-        if (run.net.capacitors[k].part == bulk.front()) before = 0.5 * run.net.capacitors[k].farads * run.cap_volts[k] * run.cap_volts[k];
-    std::size_t next = 0;
-    double lowest = before;
-    int same_step = 0;
-    for (double now = 0, dt = options.first_step; now < options.seconds; now += dt) {
-        if (++same_step > options.steps_a_level && dt < options.longest_step) {
-            dt = std::min(2 * dt, options.longest_step);
-            same_step = 0;
+    Result<SurgeResult> run(std::span<const SurgeEvent> events, const CancelToken& cancel) {
+        auto begin = start();
+        restart(std::move(begin.net), std::move(begin.state), 0);
+        SurgeResult result;
+        const double before = bulk_joules();
+        double lowest = before;
+        std::size_t next = 0;
+        while (m_transient->now() < m_options.seconds * (1 - 1e-9)) {
+            if (cancel.cancelled()) return Problem{ProblemKind::Cancelled, {}, {}, {}, 0, false};
+            const double then = m_transient->now();
+            const double until = next < events.size() ? std::clamp(events[next].at, then + 1e-9, m_options.seconds) : m_options.seconds;
+            const auto stepped = m_transient->step(until);
+            if (!stepped) {
+                const auto& place = stepped.problem().place;
+                return failed(place.empty() ? place : m_on.m_board.part(std::stoi(place)).ref, stepped.problem().found);
+            }
+            m_book.record(*m_transient, m_faults, *stepped - then, *stepped);
+            lowest = std::min(lowest, bulk_joules());
+            for (std::size_t k = 0; k < m_transient->netlist().capacitors.size(); ++k)
+                if (m_transient->netlist().capacitors[k].part == m_on.m_bulk.front())
+                    result.peak_amps = std::max(result.peak_amps, std::fabs(m_transient->capacitor_amps(k)));
+            bool changed = quench();
+            for (; next < events.size() && events[next].at <= *stepped + 1e-12; ++next) {
+                happen(events[next].fault);
+                changed = true;
+            }
+            if (changed) rebuild();
         }
-        if (cancel.cancelled()) return Problem{ProblemKind::Cancelled, {}, {}, {}, 0, false};
+        result.bulk_joules_dumped = before - lowest;
+        result.stresses = m_book.take();
+        return result;
+    }
+
+private:
+    // How many bulk capacitors lie one on the other between the ends of the bridge.
+    int series_count() const {
+        std::set<int> plus, minus;
+        for (int i : m_on.m_bulk) {
+            plus.insert(m_on.m_board.part(i).net("+"));
+            minus.insert(m_on.m_board.part(i).net("-"));
+        }
+        int chained = 1;
+        for (int n : plus) chained += minus.contains(n) ? 1 : 0;
+        return chained;
+    }
+
+    std::vector<Source> source() const {
+        if (m_on.m_mains_a < 0) return {};
+        const auto& mains = *m_on.m_board.mains;
+        return {{m_on.m_mains_a, m_on.m_mains_b, m_options.mains_ohms, 0, std::numbers::sqrt2 * mains.volts, mains.hertz, std::numbers::pi / 2}};
+    }
+
+    Netlist elements() const {
+        Netlist all = m_on.m_circuit.netlist(m_faults);
+        for (int part : m_arcs) {
+            const auto& p = m_on.m_board.part(part);
+            const int middle = all.nodes++, a = p.pins[0].id, b = p.pins[1].id;
+            for (int end : {a, b}) all.junctions.push_back({middle, end, 1e-12, 1, m_options.arc_volts, 0.1, part, 0.02, 20});
+        }
+        const auto inside = reached(all, m_on.m_board.part(m_on.m_bulk.front()).net("-"), m_on.m_mains_a, m_on.m_mains_b);
+        const auto in = [&](int n) { return inside[static_cast<std::size_t>(n)] != 0; };
+        std::erase_if(all.resistors, [&](const Resistive& r) { return !in(r.a) || !in(r.b); });
+        std::erase_if(all.junctions, [&](const Junction& j) { return !in(j.anode) || !in(j.cathode); });
+        std::erase_if(all.bipolars, [&](const Bipolar& q) { return !in(q.b) || !in(q.c) || !in(q.e); });
+        std::erase_if(all.channels, [&](const Channel& m) { return !in(m.d) || !in(m.g) || !in(m.s); });
+        std::erase_if(all.capacitors, [&](const Capacitive& c) {
+            const auto kind = m_on.m_board.part(c.part).kind;
+            const bool gate = kind == PartKind::Mosfet || kind == PartKind::Igbt;
+            return !in(c.a) || !in(c.b) || c.a == c.b || (!gate && c.farads < kLeastFarads);
+        });
+        for (auto& r : all.resistors)
+            if (m_on.m_board.part(r.part).kind == PartKind::Thermistor && r.ohms < kOpenOhms / 2) r.ohms *= kHotThermistor;
+        std::vector<WindingSet> alone;
+        for (const auto& core : all.cores)
+            for (const auto& w : core.windings)
+                if (in(w.a) && in(w.b) && w.a != w.b)
+                    alone.push_back({{{w.a, w.b, std::max(kSaturated * w.henry, kLeastHenry), w.ohms}}, 0, core.ln_sigma, core.part});
+        all.cores = std::move(alone);
+        return all;
+    }
+
+    void restart(Netlist net, TransientState state, double now) {
+        TransientOptions options;
+        options.first_step = m_options.first_step;
+        options.longest_step = m_options.longest_step;
+        options.shortest_step = m_options.first_step / 256;
+        options.relative = m_options.relative;
+        options.volts = m_options.volts;
+        options.amps = m_options.amps;
+        options.newton = kNewton;
+        options.threshold = kThreshold;
+        m_transient = std::make_unique<Transient>(std::move(net), source(), options, std::move(state), now);
+        m_book.forget_before();
+    }
+
+    // New elements after a part changed; charges and currents stay.
+    void rebuild() {
+        std::map<Key, double> charges;
+        std::map<Key, std::vector<double>> currents;
+        const auto& old = m_transient->netlist();
+        const auto old_capacitors = keys_of(old.capacitors), old_cores = keys_of(old.cores);
+        for (std::size_t i = 0; i < old_capacitors.size(); ++i) charges[old_capacitors[i]] = m_transient->state().capacitor_volts[i];
+        for (std::size_t i = 0; i < old_cores.size(); ++i) currents[old_cores[i]] = m_transient->state().winding_amps[i];
+        Netlist net = elements();
+        TransientState state;
+        for (const auto& key : keys_of(net.capacitors)) {
+            const auto found = charges.find(key);
+            state.capacitor_volts.push_back(found == charges.end() ? 0.0 : found->second);
+        }
+        for (const auto& key : keys_of(net.cores)) {
+            const auto found = currents.find(key);
+            state.winding_amps.push_back(found == currents.end() ? std::vector<double>{0.0} : found->second);
+        }
+        restart(std::move(net), std::move(state), m_transient->now());
+    }
+
+    void happen(const Fault& f) {
+        if (f.mode == FaultMode::Open && is_resistor_like(m_on.m_board.part(f.part).kind)) m_arcs.insert(f.part);
+        std::erase_if(m_faults, [&](const Fault& old) {
+            return old.part == f.part && (old.mode == FaultMode::Short || (f.mode == FaultMode::Short && old.mode == FaultMode::DsShort));
+        });
+        m_faults.push_back(f);
+    }
+
+    // Arcs whose current has fallen go out. True when one did.
+    bool quench() {
         bool changed = false;
-        for (; next < events.size() && events[next].at <= now; ++next) {
-            const auto& f = events[next].fault;
-            const bool resistor = is_resistor_like(board.part(f.part).kind);
-            if (f.mode == FaultMode::Open && resistor) run.arc_ohms[f.part] = 0.5;
-            std::erase_if(faults, [&](const Fault& old) { return old.part == f.part && f.mode == FaultMode::Short; });
-            faults.push_back(f);
+        const auto& net = m_transient->netlist();
+        for (std::size_t k = 0; k < net.junctions.size(); ++k) {
+            const int part = net.junctions[k].part;
+            if (!m_arcs.contains(part) || std::fabs(m_transient->junction_amps(k)) >= m_options.arc_least_amps) continue;
+            m_arcs.erase(part);
             changed = true;
         }
-        if (changed) {
-            rebuild(run, faults, reference);
-            dt = std::min(dt, 16 * options.first_step);
-            same_step = 0;
-        }
-        if (!step(run, dt, crest * std::cos(omega * (now + dt)))) return failed("singular network at " + std::to_string(now) + " s");
-        book.record(run, faults, dt, now + dt);
-        for (std::size_t k = 0; k < run.net.capacitors.size(); ++k) {
-            const auto& c = run.net.capacitors[k];
-            if (c.part != bulk.front()) continue;
-            lowest = std::min(lowest, 0.5 * c.farads * run.cap_volts[k] * run.cap_volts[k]);
-            result.peak_amps = std::max(result.peak_amps, std::fabs(run.at(c.a) - run.at(c.b) - run.cap_volts[k]) / c.esr);
-        }
+        return changed;
     }
-    result.bulk_joules_dumped = before - lowest;
-    result.stresses = book.take();
-    return result;
+
+    double bulk_joules() const {
+        double joules = 0;
+        const auto& net = m_transient->netlist();
+        for (std::size_t k = 0; k < net.capacitors.size(); ++k)
+            if (std::find(m_on.m_bulk.begin(), m_on.m_bulk.end(), net.capacitors[k].part) != m_on.m_bulk.end())
+                joules += 0.5 * net.capacitors[k].farads * std::pow(m_transient->state().capacitor_volts[k], 2);
+        return joules;
+    }
+
+    const SurgeBoard& m_on;
+    const SurgeOptions& m_options;
+    std::vector<Fault> m_faults;
+    std::set<int> m_arcs; ///< parts that have opened and still carry current
+    StressBook m_book;
+    std::unique_ptr<Transient> m_transient;
+};
+
+Result<SurgeResult> SurgeBoard::run(std::span<const Fault> faults, std::span<const SurgeEvent> events, const SurgeOptions& options,
+                                    const CancelToken& cancel) const {
+    SurgeRun run(*this, options, faults);
+    if (!run.possible()) return failed({}, "no bulk capacitor on mains");
+    return run.run(events, cancel);
+}
+
+Result<SurgeBoard::Start> SurgeBoard::start(std::span<const Fault> faults, const SurgeOptions& options) const {
+    const SurgeRun run(*this, options, faults);
+    if (!run.possible()) return failed({}, "no bulk capacitor on mains");
+    return run.start();
 }
 
 } // namespace ohmo

@@ -2,26 +2,15 @@
 // What a fault does to the energised board in its first milliseconds: the bulk capacitor at its peak, the mains behind it.
 #pragma once
 #include "base/result.h"
-#include "circuit/netlist.h"
+#include "circuit/board_circuit.h"
+#include "circuit/stress.h"
 
+#include <memory>
 #include <span>
 #include <string>
 #include <vector>
 
 namespace ohmo {
-
-enum class StressKind { FuseI2t, PulseEnergy, SurgeI2t, GateVolts, PinCurrent, CapacitorVolts };
-
-/// What one part had to take against what it typically can, and what it becomes if that was too much.
-struct Stress {
-    Fault becomes;
-    StressKind kind = StressKind::PulseEnergy;
-    double value = 0; ///< A²s, J, V or A by kind
-    double limit = 1; ///< median of the same unit
-    double sigma_ln = .5;
-    double reached_at = 0; ///< seconds; when the limit was passed, else when the value stopped growing
-    double ratio() const { return value / limit; }
-};
 
 struct SurgeEvent {
     double at; ///< seconds
@@ -29,10 +18,10 @@ struct SurgeEvent {
 };
 
 struct SurgeOptions {
-    double seconds = 0.02;                         ///< length of the run
-    double first_step = 2e-7, longest_step = 2e-4; ///< seconds; the step doubles after steps_a_level steps
-    int steps_a_level = 5;
-    double mains_ohms = 0.4; ///< wall and wiring
+    double seconds = 0.02;                          ///< length of the run
+    double first_step = 2e-6, longest_step = 5e-4; ///< seconds
+    double relative = 2e-2, volts = 1, amps = 0.5; ///< error a step may make: stresses come out within a per cent
+    double mains_ohms = 0.4;                        ///< wall and wiring
     double arc_volts = 25, arc_least_amps = 1;
 };
 
@@ -42,10 +31,35 @@ struct SurgeResult {
     double peak_amps = 0; ///< through the bulk capacitor
 };
 
-/// Runs the board with `faults` present from the start and `events` happening on the way.
-/// Errors: SolveFailed (no bulk capacitor, or a singular network), Cancelled.
-Result<SurgeResult> run_surge(const Board& board, std::span<const Fault> faults, std::span<const SurgeEvent> events,
-                              const SurgeOptions& options, const CancelToken& cancel);
+/// A board made ready for surges: its elements, where the mains comes in, what hangs together with the bulk capacitor. `board` must outlive
+/// it. Immutable.
+class SurgeBoard {
+public:
+    explicit SurgeBoard(const Board& board);
+
+    /// Runs the board with `faults` present from the start and `events` happening on the way.
+    /// Errors: SolveFailed (no bulk capacitor, or a step that does not settle, with its part), Cancelled.
+    Result<SurgeResult> run(std::span<const Fault> faults, std::span<const SurgeEvent> events, const SurgeOptions& options,
+                            const CancelToken& cancel) const;
+
+    /// The elements and charges a run starts with, for comparing with other simulators: what hangs together with the bulk capacitor,
+    /// windings saturated, renumbered; the source behind the mains resistance.
+    struct Start {
+        Netlist net;
+        std::vector<Source> sources;
+        TransientState state;
+    };
+    Result<Start> start(std::span<const Fault> faults, const SurgeOptions& options) const;
+
+    const Board& board() const { return m_board; }
+
+private:
+    friend class SurgeRun;
+    const Board& m_board;
+    BoardCircuit m_circuit;
+    std::vector<int> m_bulk;
+    int m_mains_a = -1, m_mains_b = -1;
+};
 
 /// The bulk capacitors: electrolytics of stage "bulk". Empty on boards without.
 std::vector<int> bulk_capacitors(const Board& board);

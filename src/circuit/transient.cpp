@@ -39,8 +39,8 @@ double Source::volts(double seconds) const {
     return dc + (amplitude != 0 ? amplitude * std::sin(2 * std::numbers::pi * hertz * seconds + phase) : 0.0);
 }
 
-Transient::Transient(Netlist net, std::vector<Source> sources, TransientOptions options, TransientState state)
-    : m_net(std::move(net)), m_sources(std::move(sources)), m_options(std::move(options)), m_step(m_options.first_step), m_euler_left(2),
+Transient::Transient(Netlist net, std::vector<Source> sources, TransientOptions options, TransientState state, double now)
+    : m_net(std::move(net)), m_sources(std::move(sources)), m_options(std::move(options)), m_now(now), m_step(m_options.first_step), m_euler_left(2),
       m_state(std::move(state)) {
     m_state.capacitor_volts.resize(m_net.capacitors.size(), 0.0);
     m_state.winding_amps.resize(m_net.cores.size());
@@ -163,6 +163,29 @@ const Transient::Level& Transient::level(double rate) {
         if (i >= 0) out.port_inverse.row(k) += out.port_columns.row(i);
         if (j >= 0) out.port_inverse.row(k) -= out.port_columns.row(j);
     }
+    // A store that settles within the step makes no error worth a shorter one: (1 - gamma h / 2 J)^-1 of the estimate, store by store.
+    const auto seen = [&](int a, int b) {
+        const int i = m_row[static_cast<std::size_t>(a)], k = m_row[static_cast<std::size_t>(b)];
+        double ohms = 0;
+        if (i >= 0) ohms += out.inverse(i, i);
+        if (k >= 0) ohms += out.inverse(k, k);
+        if (i >= 0 && k >= 0) ohms -= 2 * out.inverse(i, k);
+        return ohms;
+    };
+    for (const auto& c : m_net.capacitors) {
+        const double own = 1 / (esr(c) + 1 / (rate * c.farads)), share = own * seen(c.a, c.b);
+        out.capacitor_share.push_back(share - esr(c) * own * (share - 1));
+    }
+    for (std::size_t c = 0; c < m_net.cores.size(); ++c) {
+        const auto& core = m_net.cores[c];
+        if (core.windings.size() != 1) {
+            out.core_share.push_back(1);
+            continue;
+        }
+        const auto& w = core.windings.front();
+        const double y = out.core_siemens[c](0, 0);
+        out.core_share.push_back(rate * w.henry * y * (1 - y * seen(w.a, w.b)));
+    }
     return m_levels.emplace(rate, std::move(out)).first->second;
 }
 
@@ -221,7 +244,7 @@ bool Transient::solve(Stage stage, double rate, double at) {
         for (std::size_t k = 0; k < m_ports.size(); ++k)
             v0[static_cast<Eigen::Index>(k)] = across(m_ports.ports[k].plus, m_ports.ports[k].minus);
         PortOptions options{m_options.threshold};
-        options.relative = 1e-8;
+        options.relative = m_options.newton;
         auto solution = solve_ports(m_net, m_ports, v0, lev.port_inverse, options, &m_port_volts);
         if (!solution.converged) solution = solve_ports(m_net, m_ports, v0, lev.port_inverse, options, nullptr);
         if (!solution.converged) {
@@ -266,15 +289,15 @@ void Transient::commit() {
 }
 
 // Largest local error of the step just solved against what is allowed. 1: just accepted.
-double Transient::error() const {
+double Transient::error(const Level& lev) const {
     double worst = 0;
-    const auto judge = [&](double start, double middle, double end, double scale, double absolute) {
-        const double e = 2 * kErrorWeight * (start / kGamma - middle / (kGamma * (1 - kGamma)) + end / (1 - kGamma));
+    const auto judge = [&](double start, double middle, double end, double share, double scale, double absolute) {
+        const double e = share * 2 * kErrorWeight * (start / kGamma - middle / (kGamma * (1 - kGamma)) + end / (1 - kGamma));
         worst = std::max(worst, std::fabs(e) / (m_options.relative * scale + absolute));
     };
     for (std::size_t k = 0; k < m_net.capacitors.size(); ++k) {
         const double farads = m_net.capacitors[k].farads;
-        judge(m_capacitor_amps[k] / farads, m_middle_amps[k] / farads, m_next_amps[k] / farads,
+        judge(m_capacitor_amps[k] / farads, m_middle_amps[k] / farads, m_next_amps[k] / farads, lev.capacitor_share[k],
               std::max(std::fabs(m_state.capacitor_volts[k]), std::fabs(m_next.capacitor_volts[k])) / m_step, m_options.volts / m_step);
     }
     for (std::size_t c = 0; c < m_net.cores.size(); ++c) {
@@ -285,7 +308,7 @@ double Transient::error() const {
         const auto start = slopes(m_winding_volts[c]), middle = slopes(m_middle_winding_volts[c]), end = slopes(m_next_winding_volts[c]);
         for (Eigen::Index i = 0; i < count; ++i) {
             const auto w = static_cast<std::size_t>(i);
-            judge(start[i], middle[i], end[i],
+            judge(start[i], middle[i], end[i], lev.core_share[c],
                   std::max(std::fabs(m_state.winding_amps[c][w]), std::fabs(m_next.winding_amps[c][w])) / m_step, m_options.amps / m_step);
         }
     }
@@ -328,7 +351,7 @@ Result<double> Transient::step(double until) {
             if (m_next_port_volts.size() > 0) m_port_volts = m_next_port_volts; // a better guess for the end of the step
             good = solve(Stage::Backward2, rate, m_now + m_step);
             m_port_volts = port_volts;
-            if (good) wrong = error();
+            if (good) wrong = error(level(rate));
         }
         const bool shortest = m_step <= 2 * m_options.shortest_step;
         if (!good && shortest) return failed();
@@ -341,7 +364,7 @@ Result<double> Transient::step(double until) {
         m_now = last ? until : m_now + m_step;
         commit();
         m_step = planned;
-        if (wrong < 0.1 && !last) m_step = std::min(2 * m_step, m_options.longest_step);
+        if (wrong < 0.12 && !last) m_step = std::min(2 * m_step, m_options.longest_step);
         return m_now;
     }
 }

@@ -26,6 +26,7 @@ struct TransientOptions {
     double first_step = 1e-7, shortest_step = 1e-9, longest_step = 2e-4; ///< seconds
     double relative = 1e-3;        ///< error a step may make, of each capacitor's volts and winding's amperes
     double volts = 1e-3, amps = 1e-3; ///< and in absolute terms
+    double newton = 1e-8;          ///< how far junctions are settled, of the largest voltage across one
     double threshold = 1e-7;       ///< A below which a junction counts as blocked
     std::vector<double> stops;     ///< instants that a step must end at, ascending: where sources turn, say each zero of the line
 };
@@ -39,10 +40,10 @@ struct TransientState {
 /// Integrates one netlist. Every part of the circuit that hangs together, capacitors included, has one node held at 0 V.
 class Transient {
 public:
-    /// `state` may be shorter than the netlist: what is missing starts at nothing.
-    Transient(Netlist net, std::vector<Source> sources, TransientOptions options, TransientState state = {});
+    /// `state` may be shorter than the netlist: what is missing starts at nothing. `now`: where the sources are.
+    Transient(Netlist net, std::vector<Source> sources, TransientOptions options, TransientState state = {}, double now = 0);
 
-    /// One accepted step, not beyond `until`. Errors: SolveFailed (place: the part that did not settle, by index; or a singular network).
+    /// One accepted step, not beyond `until`; gives the time it ended at. Errors: SolveFailed (place: the part that did not settle, by index; or a singular network).
     Result<double> step(double until);
 
     double now() const { return m_now; }
@@ -63,11 +64,12 @@ private:
     struct Level { ///< what depends on the step only
         Eigen::MatrixXd inverse, port_columns, port_inverse;
         std::vector<Eigen::MatrixXd> core_siemens;
+        std::vector<double> capacitor_share, core_share; ///< of a local error that is left where the store settles within the step
     };
     const Level& level(double rate);
     bool solve(Stage stage, double rate, double at);
     void commit();
-    double error() const;
+    double error(const Level& level) const;
     void find_nodes();
 
     Netlist m_net;

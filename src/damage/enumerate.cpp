@@ -52,7 +52,7 @@ struct Chain {
 class Enumerator {
 public:
     Enumerator(const Board& board, const CancelToken& cancel)
-        : m_board(board), m_topology(find_topology(board)), m_healthy(expand(board, {}, {})), m_cancel(cancel) {}
+        : m_board(board), m_topology(find_topology(board)), m_healthy(expand(board, {}, {})), m_surge(board), m_cancel(cancel) {}
 
     // All ways a root can go on, chances summing to 1.
     // `prior` of the root decides how far its surge is branched.
@@ -81,7 +81,7 @@ private:
         if (found == m_trees.end()) {
             SurgeTreeOptions options;
             options.least_chance = std::clamp(kLeastLeafPrior / (prior * chance), 0.004, 0.3);
-            auto tree = surge_tree(m_board, initial, options, m_cancel);
+            auto tree = surge_tree(m_surge, initial, options, m_cancel);
             m_trees[initial] = tree ? std::move(*tree) : std::vector<SurgeLeaf>{{{}, 1.0}};
         }
         for (const auto& leaf : m_trees[initial]) {
@@ -100,6 +100,7 @@ private:
     const Board& m_board;
     Topology m_topology;
     DcSolver m_healthy;
+    SurgeBoard m_surge;
     CancelToken m_cancel;
     std::map<std::vector<Fault>, std::vector<SurgeLeaf>> m_trees;
 };

@@ -34,7 +34,7 @@ Cause cause_of(StressKind kind) {
 
 class Tree {
 public:
-    Tree(const Board& board, const std::vector<Fault>& initial, const SurgeTreeOptions& options, const CancelToken& cancel)
+    Tree(const SurgeBoard& board, const std::vector<Fault>& initial, const SurgeTreeOptions& options, const CancelToken& cancel)
         : m_board(board), m_initial(initial), m_options(options), m_cancel(cancel) {}
 
     Result<std::vector<SurgeLeaf>> grow() {
@@ -50,7 +50,7 @@ private:
     void branch(std::vector<SurgeEvent> events, std::vector<Step> damage, std::set<Fault> survivors, double chance) {
         if (m_cancel.cancelled()) return;
         if (++m_runs > m_options.most_runs) return leaf(std::move(damage), chance);
-        const auto run = run_surge(m_board, m_initial, events, {}, m_cancel);
+        const auto run = m_board.run(m_initial, events, {}, m_cancel);
         if (!run) return leaf(std::move(damage), chance);
         auto stresses = run->stresses;
         std::sort(stresses.begin(), stresses.end(), [](const Stress& a, const Stress& b) {
@@ -85,7 +85,7 @@ private:
         if (chance > 1e-9) m_leaves.push_back({std::move(damage), chance});
     }
 
-    const Board& m_board;
+    const SurgeBoard& m_board;
     const std::vector<Fault>& m_initial;
     const SurgeTreeOptions& m_options;
     const CancelToken& m_cancel;
@@ -95,7 +95,7 @@ private:
 
 } // namespace
 
-Result<std::vector<SurgeLeaf>> surge_tree(const Board& board, const std::vector<Fault>& initial, const SurgeTreeOptions& options,
+Result<std::vector<SurgeLeaf>> surge_tree(const SurgeBoard& board, const std::vector<Fault>& initial, const SurgeTreeOptions& options,
                                           const CancelToken& cancel) {
     return Tree(board, initial, options, cancel).grow();
 }

@@ -21,7 +21,7 @@ struct SurgeTreeOptions {
 
 /// Branches on every part whose survival is uncertain. A board without bulk capacitor or mains gives one leaf without damage. Errors:
 /// Cancelled.
-Result<std::vector<SurgeLeaf>> surge_tree(const Board& board, const std::vector<Fault>& initial, const SurgeTreeOptions& options,
+Result<std::vector<SurgeLeaf>> surge_tree(const SurgeBoard& board, const std::vector<Fault>& initial, const SurgeTreeOptions& options,
                                           const CancelToken& cancel);
 
 } // namespace ohmo

@@ -62,7 +62,7 @@ namespace {
 SurgeResult surge(const std::vector<std::string>& initial, double seconds = 0.02) {
     SurgeOptions options;
     options.seconds = seconds;
-    const auto result = run_surge(demo_board(), faults(demo_board(), initial), {}, options, {});
+    const auto result = SurgeBoard(demo_board()).run(faults(demo_board(), initial), {}, options, {});
     EXPECT_TRUE(result);
     return result ? *result : SurgeResult{};
 }
@@ -108,11 +108,11 @@ TEST(Surge, SenseEnergyGrowsWithTime) {
 
 TEST(Surge, NeedsABulkCapacitor) {
     const Board b = board({"R1 resistor 1k 1=A 2=B"});
-    EXPECT_EQ(run_surge(b, {}, {}, {}, {}).problem().kind, ProblemKind::SolveFailed);
+    EXPECT_EQ(SurgeBoard(b).run({}, {}, {}, {}).problem().kind, ProblemKind::SolveFailed);
 }
 
 TEST(Surge, CanBeCancelled) {
     const auto token = CancelToken::make();
     token.cancel();
-    EXPECT_EQ(run_surge(demo_board(), faults(demo_board(), {"Q1:ds-short"}), {}, {}, token).problem().kind, ProblemKind::Cancelled);
+    EXPECT_EQ(SurgeBoard(demo_board()).run(faults(demo_board(), {"Q1:ds-short"}), {}, {}, token).problem().kind, ProblemKind::Cancelled);
 }

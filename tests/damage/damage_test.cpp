@@ -120,7 +120,7 @@ TEST(Topology, FindsThePartsFromWiring) {
 
 TEST(SurgeTree, ChancesSumToOneAndTheSenseResistorGoes) {
     const Board& b = demo_board();
-    const auto tree = surge_tree(b, faults(b, {"Q1:ds-short"}), {}, {});
+    const auto tree = surge_tree(SurgeBoard(b), faults(b, {"Q1:ds-short"}), {}, {});
     ASSERT_TRUE(tree);
     double sum = 0, sense = 0, fuse = 0;
     for (const auto& leaf : *tree) {

@@ -53,6 +53,8 @@ const char* kTight = "reltol=1e-6 abstol=1e-15 vntol=1e-9 gmin=1e-15 itl1=2000";
 
 } // namespace
 
+std::string spice_log() { return g_log; }
+
 std::string spice_node(int n) { return fmt::format("n{}", n); }
 
 std::vector<std::string> operating_deck(const Netlist& net, int ground) {
@@ -69,8 +71,9 @@ std::vector<std::string> operating_deck(const Netlist& net, int ground) {
     return out;
 }
 
-std::optional<double> spice_volts(const Netlist& net, int node, int ground, double amps) {
+std::optional<double> spice_volts(const Netlist& net, int node, int ground, double amps, std::optional<double> near) {
     auto lines = operating_deck(net, ground);
+    if (near) lines.push_back(fmt::format(".nodeset v({})={:.9g}", spice_node(node), *near));
     lines.push_back(fmt::format("itest 0 {} {:.9g}", spice_node(node), amps));
     if (!run(lines, kTight, "op")) return std::nullopt;
     const auto* v = vector_of(spice_node(node));

@@ -17,9 +17,10 @@ namespace ohmo::test {
 std::vector<std::string> operating_deck(const Netlist& net, int ground);
 
 std::string spice_node(int n);
+std::string spice_log(); ///< of the last analysis
 
-/// Volts of a node under a test current from `ground` into it; empty when there is no answer.
-std::optional<double> spice_volts(const Netlist& net, int node, int ground, double amps);
+/// Volts of a node under a test current from `ground` into it; empty when there is no answer. `near`: where to start that node.
+std::optional<double> spice_volts(const Netlist& net, int node, int ground, double amps, std::optional<double> near = {});
 
 /// Impedance with every junction off.
 std::optional<std::complex<double>> spice_impedance(const Netlist& net, int node, int ground, double hertz);

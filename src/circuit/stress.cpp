@@ -1,0 +1,157 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Limits: melting I2t of fuses 15 In^2 (time-lag) or 2 In^2 s (quick); resistor pulses 0.25 J per rated watt, fusible 0.12; rectifiers
+// IFSM^2 x 5 ms (data-sheet convention for a 10 ms half sine) with IFSM = 30 times the rated current; gates 45 V; logic pins 0.5 A;
+// electrolytics 1.25 times rated volts. Apart from the rectifier convention: common practice, no source, hence the wide spreads.
+// I2t and energies by the trapezoid of the currents at both ends of a step.
+#include "circuit/stress.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace ohmo {
+namespace {
+
+constexpr double kGateLimit = 45, kPinLimit = 0.5, kCapacitorShare = 1.25;
+constexpr double kLeastAmps = 1e-3; // junctions below it take nothing worth a note
+
+double mean_square(double a, double b) { return (a * a + a * b + b * b) / 3; }
+
+void note(Stress& s, double value, double now) {
+    if (value <= s.value * (1 + 1e-6)) return;
+    if (s.value < s.limit) s.reached_at = now;
+    s.value = value;
+}
+
+} // namespace
+
+StressBook::StressBook(const Board& board) : m_board(board) {
+    for (const auto& part : board.parts) {
+        const auto n = nominal_value(part);
+        m_nominal.push_back(n ? *n : Nominal{});
+    }
+}
+
+void StressBook::forget_before() {
+    m_resistor_before.clear();
+    m_junction_before.clear();
+}
+
+void StressBook::record(const Transient& run, std::span<const Fault> faults, double dt, double now) {
+    const Netlist& net = run.netlist();
+    const auto broken = [&](int part) {
+        return std::any_of(faults.begin(), faults.end(), [&](const Fault& f) { return f.part == part; });
+    };
+    std::vector<double> resistor_now(net.resistors.size()), junction_now(net.junctions.size());
+    for (std::size_t k = 0; k < net.resistors.size(); ++k) resistor_now[k] = run.resistor_amps(k);
+    for (std::size_t k = 0; k < net.junctions.size(); ++k) junction_now[k] = run.junction_amps(k);
+    if (m_resistor_before.size() != resistor_now.size()) m_resistor_before = resistor_now;
+    if (m_junction_before.size() != junction_now.size()) m_junction_before = junction_now;
+
+    for (std::size_t k = 0; k < net.resistors.size(); ++k) {
+        const auto& r = net.resistors[k];
+        if (r.part < 0 || broken(r.part)) continue;
+        const auto& part = m_board.part(r.part);
+        const double i2t = mean_square(resistor_now[k], m_resistor_before[k]) * dt;
+        const double watts = part.watts.value_or(0.25);
+        const auto& nominal = m_nominal[static_cast<std::size_t>(r.part)];
+        const double amps = nominal.amps.value_or(2);
+        const Fault open{r.part, FaultMode::Open, {}};
+        switch (part.kind) {
+        case PartKind::Fuse:
+            add(open, StressKind::FuseI2t, i2t, (nominal.characteristic == "quick-acting" ? 2 : 15) * amps * amps, 0.35, now);
+            break;
+        case PartKind::Resistor:
+            add(open, StressKind::PulseEnergy, i2t * r.ohms, 0.25 * watts, 0.6, now);
+            break;
+        case PartKind::FusibleResistor:
+            add(open, StressKind::PulseEnergy, i2t * r.ohms, 0.12 * watts, 0.4, now);
+            break;
+        case PartKind::Thermistor:
+            add(open, StressKind::PulseEnergy, i2t * r.ohms, 10 * amps, 0.5, now);
+            break;
+        case PartKind::Track:
+            add(open, StressKind::FuseI2t, i2t, 400, 0.7, now);
+            break;
+        default:
+            break;
+        }
+    }
+    for (std::size_t k = 0; k < net.junctions.size(); ++k) {
+        const auto& j = net.junctions[k];
+        if (j.part < 0 || broken(j.part) || std::max(std::fabs(junction_now[k]), std::fabs(m_junction_before[k])) < kLeastAmps) continue;
+        junction(j, junction_now[k], m_junction_before[k], dt, now);
+    }
+    for (std::size_t k = 0; k < net.capacitors.size(); ++k) {
+        const auto& c = net.capacitors[k];
+        if (broken(c.part)) continue;
+        const auto& part = m_board.part(c.part);
+        const double v = std::fabs(run.volts(c.a, c.b));
+        const auto& rated = m_nominal[static_cast<std::size_t>(c.part)].volts;
+        if (part.kind == PartKind::Mosfet || part.kind == PartKind::Igbt)
+            peak({c.part, FaultMode::Short, {}}, StressKind::GateVolts, v, kGateLimit, 0.25, now);
+        else if (is_wet_or_solid_electrolytic(part.kind) && rated)
+            peak({c.part, FaultMode::Short, {}}, StressKind::CapacitorVolts, v, kCapacitorShare * *rated, 0.08, now);
+    }
+    // A switch whose drain-source path is already short can still lose its gate.
+    for (const auto& c : net.capacitors) {
+        const auto shorted = std::find_if(faults.begin(), faults.end(),
+                                          [&](const Fault& f) { return f.part == c.part && f.mode == FaultMode::DsShort; });
+        if (shorted != faults.end() && m_board.part(c.part).kind == PartKind::Mosfet)
+            peak({c.part, FaultMode::Short, {}}, StressKind::GateVolts, std::fabs(run.volts(c.a, c.b)), kGateLimit, 0.25, now);
+    }
+    m_resistor_before = std::move(resistor_now);
+    m_junction_before = std::move(junction_now);
+}
+
+void StressBook::junction(const Junction& j, double i, double before, double dt, double now) {
+    const auto& part = m_board.part(j.part);
+    const auto on = [&](const std::string& role, int node) { return part.net(role) == node; };
+    if (is_controller(part.kind)) {
+        FaultMode mode = FaultMode::Dead;
+        for (const auto& pin : part.pins) {
+            if (pin.id != j.anode && pin.id != j.cathode) continue;
+            if (pin.role == "DRV" || pin.role == "OUT") mode = FaultMode::OutputShort;
+            if (pin.role == "VCC" && mode == FaultMode::Dead && (on("GND", j.anode) || on("GND", j.cathode))) mode = FaultMode::SupplyShort;
+        }
+        peak({j.part, mode, {}}, StressKind::PinCurrent, std::fabs(i), kPinLimit, 0.7, now);
+        return;
+    }
+    const auto& nominal = m_nominal[static_cast<std::size_t>(j.part)];
+    const double limit = std::pow(30 * nominal.amps.value_or(1), 2) * 5e-3;
+    const double i2t = mean_square(i, before) * dt;
+    if (part.kind == PartKind::Zener) {
+        const double joules = (std::fabs(i) + std::fabs(before)) / 2 * (i < 0 ? j.bv : 1) * dt;
+        add({j.part, FaultMode::Short, {}}, StressKind::PulseEnergy, joules, 0.1 * nominal.watts.value_or(0.5), 0.5, now);
+    } else if (is_diode_like(part.kind)) {
+        add({j.part, FaultMode::Short, {}}, StressKind::SurgeI2t, i2t, limit, 0.5, now);
+    } else if (part.kind == PartKind::Bridge) {
+        std::string leg;
+        for (const auto& pin : part.pins)
+            if (pin.role.starts_with("~") && (pin.id == j.anode || pin.id == j.cathode)) leg = pin.role + (on("+", j.cathode) ? "+" : "-");
+        add({j.part, FaultMode::Short, leg}, StressKind::SurgeI2t, i2t, limit, 0.5, now);
+    }
+}
+
+std::vector<Stress> StressBook::take() const {
+    std::vector<Stress> out;
+    for (const auto& [key, s] : m_book)
+        if (s.ratio() > 0.01) out.push_back(s);
+    return out;
+}
+
+Stress& StressBook::entry(const Fault& fault, StressKind kind, double limit, double sigma) {
+    auto [it, fresh] = m_book.try_emplace(fault);
+    if (fresh) it->second = {fault, kind, 0, limit, sigma, 0};
+    return it->second;
+}
+
+void StressBook::add(const Fault& fault, StressKind kind, double more, double limit, double sigma, double now) {
+    auto& s = entry(fault, kind, limit, sigma);
+    note(s, s.value + more, now);
+}
+
+void StressBook::peak(const Fault& fault, StressKind kind, double value, double limit, double sigma, double now) {
+    note(entry(fault, kind, limit, sigma), value, now);
+}
+
+} // namespace ohmo
