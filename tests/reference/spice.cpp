@@ -93,7 +93,8 @@ std::optional<std::complex<double>> spice_impedance(const Netlist& net, int node
 }
 
 std::optional<SpiceRun> spice_transient(const Netlist& net, const std::vector<Source>& sources, const std::vector<double>& capacitor_volts,
-                                        int ground, double seconds, double longest, const std::vector<int>& nodes) {
+                                        int ground, double seconds, double longest, const std::vector<int>& nodes,
+                                        const std::string& options) {
     const auto name = [&](int n) { return name_of(n, ground); };
     auto lines = spice_lines(net, SpiceUse::Full, name, capacitor_volts);
     int k = 0;
@@ -105,7 +106,7 @@ std::optional<SpiceRun> spice_transient(const Netlist& net, const std::vector<So
     }
     for (int n = 0; n < net.nodes; ++n)
         if (n != ground) lines.push_back(fmt::format("rg{} {} 0 1e11", n, spice_node(n)));
-    if (!run(lines, "reltol=1e-5 abstol=1e-12 vntol=1e-7 gmin=1e-15 itl4=200 method=gear",
+    if (!run(lines, options,
              fmt::format("tran {:.9g} {:.9g} 0 {:.9g} uic", longest, seconds, longest)))
         return std::nullopt;
     const auto read = [&](const std::string& vector, std::vector<double>& into) {

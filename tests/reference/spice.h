@@ -32,6 +32,7 @@ struct SpiceRun {
 
 /// A transient from `state`, sources behind their resistances, `ground` at 0; every step at most `longest`.
 std::optional<SpiceRun> spice_transient(const Netlist& net, const std::vector<Source>& sources, const std::vector<double>& capacitor_volts,
-                                        int ground, double seconds, double longest, const std::vector<int>& nodes);
+                                        int ground, double seconds, double longest, const std::vector<int>& nodes,
+                                        const std::string& options = "reltol=1e-5 abstol=1e-12 vntol=1e-7 gmin=1e-15 itl4=200 method=gear");
 
 } // namespace ohmo::test
