@@ -2,7 +2,8 @@
 // Method: nodal conductances with every junction's zero-bias conductance stamped in; one Cholesky inverse per island; what the elements
 // carry beyond that by Newton at their ports (circuit/ports). Added conductances (shorts) update the inverse by the rank-one formula of
 // J. Sherman and W. J. Morrison (1950); opened elements never do, as the subtraction cancels: the board is factored anew.
-// Sensitivities by the adjoint network (S. W. Director and R. A. Rohrer, 1969), transposed where transistors make it not reciprocal.
+// Sensitivities by the adjoint network (S. W. Director and R. A. Rohrer, 1969), transposed where transistors make it not reciprocal; parts
+// with a wide spread by their exact effect at three points (Gauss-Hermite).
 #include "circuit/dc_solver.h"
 
 #include <algorithm>
@@ -15,6 +16,7 @@ namespace {
 constexpr double kConnectOhms = 5e8; // what is more than this does not join two islands
 constexpr double kLeastWindingOhms = 1e-3;
 constexpr double kThresholdShare = 3e-6;  // of the test current: what an element may carry and still count as off
+constexpr double kWideSigma = 0.3, kWorthMore = 0.01; // spreads this wide, if they matter, are not taken as straight lines
 constexpr double kConductsShare = 0.02;   // of the test current: what is worth telling
 
 } // namespace
@@ -157,7 +159,7 @@ DcPoint DcSolver::solve(int from, int to, double amps, DcDetail detail) const {
     const int f = row(from), t = row(to);
     const Eigen::VectorXd drive = (island.port_columns.row(f) - island.port_columns.row(t)).transpose();
     const Eigen::VectorXd v0 = amps * drive;
-    const PortSolution ports = solve_ports(*m_net, island.ports, v0, island.port_inverse, {std::fabs(amps) * kThresholdShare});
+    const PortSolution ports = solve_ports(*m_net, island.ports, v0, island.port_inverse, {std::fabs(amps) * kThresholdShare, 1e-10, 200, std::fabs(amps)});
     DcPoint point;
     point.converged = ports.converged;
     if (!ports.converged && ports.worst >= 0) point.failed_part = island.ports.elements[static_cast<std::size_t>(ports.worst)].part;
@@ -171,10 +173,12 @@ void DcSolver::add_spread(DcPoint& point, const Island& island, const PortSoluti
     const Eigen::VectorXd unit = z.col(row(from)) - z.col(row(to)); // node volts for one ampere
     // Node volts, then the adjoint response to one ampere at the leads.
     Eigen::VectorXd volts = unit * amps, adjoint = unit;
+    Eigen::MatrixXd columns, kernel; // of the conducting ports: node volts per ampere, and amperes their slopes answer a port's volts with
     Eigen::Index n = 0;
     for (int number : ports.active) n += island.ports.elements[static_cast<std::size_t>(number)].count;
     if (n > 0) {
-        Eigen::MatrixXd columns(z.rows(), n), zz(n, n), slope = Eigen::MatrixXd::Zero(n, n);
+        columns.resize(z.rows(), n);
+        Eigen::MatrixXd zz(n, n), slope = Eigen::MatrixXd::Zero(n, n);
         Eigen::VectorXd amps_at(n), drive(n);
         std::vector<Eigen::Index> rows;
         for (int number : ports.active) {
@@ -199,7 +203,8 @@ void DcSolver::add_spread(DcPoint& point, const Island& island, const PortSoluti
         const Eigen::MatrixXd transposed = slope.transpose();
         const Eigen::MatrixXd system = Eigen::MatrixXd::Identity(n, n) + zz * transposed;
         volts -= columns * amps_at;
-        adjoint -= columns * (transposed * system.partialPivLu().solve(drive));
+        kernel = transposed * system.partialPivLu().inverse();
+        adjoint -= columns * (kernel * drive);
     }
     const double scale = std::max(std::fabs(point.volts), 1e-12);
     double variance = 0;
@@ -210,7 +215,25 @@ void DcSolver::add_spread(DcPoint& point, const Island& island, const PortSoluti
     };
     for (int k : island.resistors) {
         const auto& r = m_net->resistors[static_cast<std::size_t>(k)];
-        add(r.a, r.b, 1 / r.ohms, r.ln_sigma);
+        const double siemens = 1 / r.ohms;
+        const double slope = siemens * across(volts, r.a, r.b) * across(adjoint, r.a, r.b);
+        if (r.ln_sigma < kWideSigma || std::fabs(slope) * r.ln_sigma < kWorthMore * scale) {
+            add(r.a, r.b, siemens, r.ln_sigma);
+            continue;
+        }
+        // Wide spreads bend: the exact change of the small-signal network at the nodes of a three-point Gauss-Hermite rule.
+        double seen = z(row(r.a), row(r.a)) + z(row(r.b), row(r.b)) - 2 * z(row(r.a), row(r.b));
+        if (n > 0) {
+            const Eigen::VectorXd transfer = (columns.row(row(r.a)) - columns.row(row(r.b))).transpose();
+            seen -= transfer.dot(kernel * transfer);
+        }
+        const auto moved = [&](double deviations) {
+            const double more = siemens * (std::exp(-deviations * r.ln_sigma) - 1);
+            const double change = -more / siemens * slope / (1 + more * seen);
+            return std::log(std::max(std::fabs(point.volts + change), 1e-3 * scale) / scale);
+        };
+        const double up = moved(std::sqrt(3.0)), down = moved(-std::sqrt(3.0));
+        variance += (up * up + down * down) / 6 - std::pow((up + down) / 6, 2);
     }
     for (auto [c, w] : island.windings) {
         const auto& core = m_net->cores[static_cast<std::size_t>(c)];

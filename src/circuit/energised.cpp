@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "circuit/energised.h"
 
+#include "circuit/transient.h"
+
 #include <algorithm>
 #include <cmath>
 #include <numbers>
@@ -76,5 +78,39 @@ double decay_seconds(double from_volts, double to_volts, double tau) {
 }
 double tau_from_readings(double volts1, double volts2, double seconds) { return seconds / std::log(volts1 / volts2); }
 double stored_joules(double farads, double volts) { return 0.5 * farads * volts * volts; }
+double esr_from_dissipation(double farads, double factor, double hertz) { return factor / (2 * std::numbers::pi * hertz * farads); }
+double hold_seconds(double farads, double from_volts, double to_volts, double amps) { return farads * (from_volts - to_volts) / amps; }
+double half_sine_i2t(double peak_amps) { return peak_amps * peak_amps * 5e-3; } // the mean of sin² is a half
+
+Inrush inrush(double volts_ac, double hertz, double ohms, double farads, double phase, double seconds) {
+    enum : int { kLive, kNeutral, kPlus, kMinus, kNodes };
+    Netlist net;
+    net.nodes = kNodes;
+    constexpr double kIs = 5e-9, kN = 1.9, kRs = 0.02;
+    for (auto [a, k] : {std::pair(kLive, kPlus), std::pair(kNeutral, kPlus), std::pair(kMinus, kLive), std::pair(kMinus, kNeutral)})
+        net.junctions.push_back({a, k, kIs, kN, 0, 0, 0, kRs});
+    net.capacitors.push_back({kPlus, kMinus, farads, 0.05, 0, 0, 0});
+    TransientOptions options;
+    options.first_step = 1e-6;
+    options.shortest_step = 1e-8;
+    options.longest_step = 0.01 / hertz;
+    options.volts = options.amps = 0.02;
+    for (double zero = (std::numbers::pi - std::fmod(phase, std::numbers::pi)) / (2 * std::numbers::pi * hertz); zero < seconds; zero += 0.5 / hertz)
+        options.stops.push_back(zero);
+    Transient run(net, {{kLive, kNeutral, ohms, 0, std::numbers::sqrt2 * volts_ac, hertz, phase}}, options);
+    Inrush out;
+    double before = 0;
+    while (run.now() < seconds) {
+        const double then = run.now();
+        if (!run.step(seconds)) break;
+        const double amps = run.capacitor_amps(0);
+        out.peak_amps = std::max(out.peak_amps, std::fabs(amps));
+        out.i2t += (amps * amps + amps * before + before * before) / 3 * (run.now() - then);
+        before = amps;
+        out.bulk_volts = run.state().capacitor_volts[0];
+        if (out.settled_at == 0 && out.bulk_volts > 0.95 * std::numbers::sqrt2 * volts_ac) out.settled_at = run.now();
+    }
+    return out;
+}
 
 } // namespace ohmo

@@ -38,4 +38,22 @@ double decay_seconds(double from_volts, double to_volts, double tau);
 double tau_from_readings(double volts1, double volts2, double seconds); ///< between two readings, falling
 double stored_joules(double farads, double volts);
 
+/// ESR in ohm from the dissipation factor at `hertz`.
+double esr_from_dissipation(double farads, double factor, double hertz);
+/// Seconds that a capacitor feeds `amps` while it falls from one voltage to the other.
+double hold_seconds(double farads, double from_volts, double to_volts, double amps);
+/// A²s of one half sine of 10 ms with that peak: the convention of rectifier data sheets.
+double half_sine_i2t(double peak_amps);
+
+/// What a rectifier and bulk capacitor draw when switched on at `phase` of the line (radians, pi/2: at its crest).
+struct Inrush {
+    double peak_amps = 0;
+    double i2t = 0;          ///< A²s in `seconds`
+    double bulk_volts = 0;   ///< at the end
+    double settled_at = 0;   ///< seconds until the capacitor has 95 % of the crest
+};
+/// Full-wave bridge of silicon rectifiers, `ohms` in series (wiring, inrush limiter, lamp when cold), `farads` empty at first, nothing else
+/// drawn. By the transient solver with a stop at every zero of the line.
+Inrush inrush(double volts_ac, double hertz, double ohms, double farads, double phase, double seconds = 0.2);
+
 } // namespace ohmo

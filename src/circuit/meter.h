@@ -26,9 +26,19 @@ struct MeterProfile {
     double esr_over = 100; ///< ohm
     double continuity_ohms = 40;
     double leads = 0; ///< ohm that are not nulled
+    double insulation_volts = 500, insulation_ohms = 5e5; ///< open-circuit volts of the insulation tester and what limits its current
+    double square_hertz = 1e5, square_ohms = 50;          ///< generator of the square-wave test
+    double square_volts = 1;                              ///< peak to peak as its display says
+    bool square_into_load = false;                        ///< the display means volts into a load of square_ohms: open-circuit is twice that
+    double square_open_volts() const { return square_into_load ? 2 * square_volts : square_volts; }
 };
 
-enum class Quantity { Ohms, Diode, Continuity, Farads, Esr };
+/// Ohms with so few volts that no junction conducts: full scale 0.2 V on every range.
+MeterProfile low_power_meter();
+
+/// Leakage: amperes at the insulation tester's volts. Residue: volts, peak to peak, that a capacitor leaves of a square wave.
+enum class Quantity { Ohms, Diode, Continuity, Farads, Esr, Leakage, Residue };
+bool is_direct(Quantity what); ///< read with direct current
 
 /// What a meter would show, with its spread.
 struct MeterReading {
@@ -36,16 +46,25 @@ struct MeterReading {
     double ln_sigma = 0;             ///< spread of ln(value); for diode mode use sigma() below
     bool over = false;               ///< out of range
     bool rising = false;             ///< takes more than two seconds to settle
+    double settle_seconds = 0;       ///< longest charging time behind the leads
     std::optional<double> alternate; ///< value on the next range, when the meter may settle on either
     std::vector<int> conducting;     ///< parts whose junctions carry current
     bool converged = true;
+    int failed_part = -1; ///< where the solve did not settle
     double sigma() const { return value * ln_sigma; }
 };
 
-/// Unpowered DC quantities: ohms, diode, continuity. `red` takes the positive lead.
+/// Unpowered DC quantities: ohms, diode, continuity, leakage. `red` takes the positive lead.
 MeterReading read_dc(const DcSolver& solver, const MeterProfile& meter, Quantity what, int red, int black);
 
 /// Farads (series equivalent) and ESR from an AC solver made at the meter's frequency.
 MeterReading read_ac(const AcSolver& solver, const MeterProfile& meter, Quantity what, int red, int black);
+
+/// The same place with the leads either way round.
+struct BothWays {
+    MeterReading forward, reversed;
+    bool polarity_matters = false; ///< more than 10 % apart, or open one way only
+};
+BothWays read_both_ways(const DcSolver& solver, const MeterProfile& meter, Quantity what, int red, int black);
 
 } // namespace ohmo

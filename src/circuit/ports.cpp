@@ -70,14 +70,17 @@ double limited(const Netlist& net, const PortElement& e, int port, double wanted
     return wanted;
 }
 
-double start_value(const Netlist& net, const PortElement& e, int port, double v) {
+// A junction carries at most about the test current: from just above its volts Newton falls onto the answer.
+double forward_start(double is, double vt, double drive) { return drive > 0 ? vt * std::log1p(drive / is) : 0.3; }
+
+double start_value(const Netlist& net, const PortElement& e, int port, double v, double drive) {
     switch (e.law) {
     case PortElement::Law::Junction: {
         const auto& j = net.junctions[e.index];
-        return std::clamp(v, j.bv > 0 ? -j.bv : -1e4, 0.3);
+        return std::clamp(v, j.bv > 0 ? -j.bv : -1e4, forward_start(j.is, j.n * kThermalVolts, drive));
     }
     case PortElement::Law::Bipolar:
-        return std::clamp(v, port == 0 ? -net.bipolars[e.index].be_bv : -1e4, 0.3);
+        return std::clamp(v, port == 0 ? -net.bipolars[e.index].be_bv : -1e4, 0.3); // its current may be a gain times smaller
     case PortElement::Law::Channel:
         return std::clamp(v, -1e4, 1e4);
     }
@@ -160,6 +163,33 @@ double ln_amps(const Netlist& net, const PortElement& e, const double* v) {
     return kNothing;
 }
 
+// Gauss with row exchange; systems here have a handful of rows, where a library's blocking only costs. False when singular.
+template <class Matrix, class Vector>
+bool solve_in_place(Matrix& a, Vector& b) {
+    const Eigen::Index n = a.rows();
+    for (Eigen::Index k = 0; k < n; ++k) {
+        Eigen::Index pivot = k;
+        for (Eigen::Index i = k + 1; i < n; ++i)
+            if (std::fabs(a(i, k)) > std::fabs(a(pivot, k))) pivot = i;
+        if (a(pivot, k) == 0) return false;
+        if (pivot != k) {
+            for (Eigen::Index c = k; c < n; ++c) std::swap(a(k, c), a(pivot, c));
+            std::swap(b[k], b[pivot]);
+        }
+        for (Eigen::Index i = k + 1; i < n; ++i) {
+            const double factor = a(i, k) / a(k, k);
+            if (factor == 0) continue;
+            for (Eigen::Index c = k + 1; c < n; ++c) a(i, c) -= factor * a(k, c);
+            b[i] -= factor * b[k];
+        }
+    }
+    for (Eigen::Index k = n; k-- > 0;) {
+        for (Eigen::Index c = k + 1; c < n; ++c) b[k] -= a(k, c) * b[c];
+        b[k] /= a(k, k);
+    }
+    return true;
+}
+
 template <class Matrix>
 bool newton(const Netlist& net, const PortSet& set, const std::vector<int>& active, const Eigen::VectorXd& base, const Matrix& z,
             const PortOptions& options, bool damped, Eigen::VectorXd& v, int& worst) {
@@ -183,7 +213,8 @@ bool newton(const Netlist& net, const PortSet& set, const std::vector<int>& acti
             at += e.count;
         }
         residual = base - v - z * h;
-        const Vector step = n == 1 ? Vector(residual / jacobian(0, 0)) : Vector(jacobian.partialPivLu().solve(residual));
+        if (!solve_in_place(jacobian, residual)) return false;
+        const Vector& step = residual;
         double change = 0, largest = 1;
         at = 0;
         for (int number : active) {
@@ -340,7 +371,7 @@ PortSolution solve_ports(const Netlist& net, const PortSet& set, const Eigen::Ve
             for (int i = 0; i < e.count; ++i, ++at) {
                 base[at] = v0[e.first + i];
                 const double here = out.volts[e.first + i];
-                v[at] = known[static_cast<std::size_t>(number)] ? here : start_value(net, e, i, here);
+                v[at] = known[static_cast<std::size_t>(number)] ? here : start_value(net, e, i, here, options.drive);
             }
             known[static_cast<std::size_t>(number)] = 1;
         }

@@ -61,6 +61,7 @@ struct PortOptions {
     double threshold;         ///< A; an element that carries less than this beyond its stamp is left to the linear network
     double relative = 1e-10;  ///< of the largest port voltage, at least of 1 V
     int iterations = 200;
+    double drive = 0; ///< A; the test current where there is one, for better starts; 0: not known
 };
 
 struct PortSolution {

@@ -5,6 +5,8 @@
 // I2t and energies by the trapezoid of the currents at both ends of a step.
 #include "circuit/stress.h"
 
+#include "circuit/energised.h"
+
 #include <algorithm>
 #include <cmath>
 
@@ -117,7 +119,7 @@ void StressBook::junction(const Junction& j, double i, double before, double dt,
         return;
     }
     const auto& nominal = m_nominal[static_cast<std::size_t>(j.part)];
-    const double limit = std::pow(30 * nominal.amps.value_or(1), 2) * 5e-3;
+    const double limit = half_sine_i2t(30 * nominal.amps.value_or(1));
     const double i2t = mean_square(i, before) * dt;
     if (part.kind == PartKind::Zener) {
         const double joules = (std::fabs(i) + std::fabs(before)) / 2 * (i < 0 ? j.bv : 1) * dt;

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "base/engineering.h"
 #include "base/text.h"
-#include "cli/command.h"
+#include "cli/board_options.h"
 #include "report/answers.h"
 #include "report/wording.h"
 
@@ -11,27 +11,18 @@ namespace ohmo::cli {
 namespace {
 
 struct Options {
-    std::string path, what = "ohms", from, to, part, pins;
-    std::vector<std::string> faults, lift, pull;
+    std::string path, what = "ohms", from, to, part, pins, meter;
+    BoardOptions board;
     bool json = false;
 };
 
 Problem usage(const std::string& found, const std::string& expected) { return {ProblemKind::Usage, {}, found, expected, 0, false}; }
 
 std::optional<Quantity> quantity_named(const std::string& name) {
-    for (auto q : {Quantity::Ohms, Quantity::Diode, Quantity::Continuity, Quantity::Farads, Quantity::Esr})
-        if (name == std::vector<std::string>{"ohms", "diode", "continuity", "farads", "esr"}[static_cast<std::size_t>(q)]) return q;
+    for (auto q : {Quantity::Ohms, Quantity::Diode, Quantity::Continuity, Quantity::Farads, Quantity::Esr, Quantity::Leakage,
+                   Quantity::Residue})
+        if (name == answers::quantity_name(q)) return q;
     return std::nullopt;
-}
-
-void set_state(const Board& board, const std::vector<std::string>& refs, std::vector<char>& flags, Problems& problems) {
-    flags.assign(board.parts.size(), 0);
-    for (const auto& ref : refs) {
-        if (const auto part = board.find_part(ref))
-            flags[static_cast<std::size_t>(*part)] = 1;
-        else
-            problems.push_back({ProblemKind::NoSuchPart, {}, ref, {}, 0, false});
-    }
 }
 
 void run(const Options& o, Context& context) {
@@ -40,10 +31,10 @@ void run(const Options& o, Context& context) {
     const Replay now = replay(loaded->job);
     Problems problems;
     const auto what = quantity_named(o.what);
-    if (!what) problems.push_back(usage(o.what, "ohms, diode, continuity, farads, esr"));
+    if (!what) problems.push_back(usage(o.what, "ohms, diode, continuity, farads, esr, leakage, scope-residue"));
     Entry entry;
     entry.act = Do::Read;
-    entry.what = what ? o.what : "ohms";
+    entry.what = what ? o.what : "ohms"; // checked below with the rest of the place
     entry.value = 0;
     entry.from = o.from;
     entry.to = o.to;
@@ -52,16 +43,16 @@ void run(const Options& o, Context& context) {
     for (auto& p : check_entry(now.board, {}, entry, 0)) problems.push_back(std::move(p));
     Query query;
     query.what = what.value_or(Quantity::Ohms);
-    std::vector<Fault> faults;
-    for (const auto& text : o.faults) {
-        auto fault = parse_fault(now.board, text);
-        if (fault)
-            faults.push_back(*fault);
+    const auto faults = o.board.faults(now.board, problems);
+    if (!o.meter.empty()) {
+        const auto& meters = now.evidence.meters;
+        const auto found = std::find_if(meters.begin(), meters.end(), [&](const MeterProfile& m) { return m.id == o.meter; });
+        if (found == meters.end())
+            problems.push_back(usage(o.meter, "the id of one of the job's meters, or low-power"));
         else
-            problems.push_back(fault.problem());
+            query.meter = static_cast<int>(found - meters.begin());
     }
-    set_state(now.board, o.lift, query.state.lifted, problems);
-    set_state(now.board, o.pull, query.state.pulled, problems);
+    query.state = o.board.state(now.board, problems);
     if (has_errors(problems)) {
         context.fail(problems, o.json);
         return;
@@ -91,14 +82,13 @@ void add_predict(CLI::App& app, Context& context) {
     Command command(app, "predict", "One reading as the meter would show it");
     auto o = std::make_shared<Options>();
     command.required("JOB", o->path);
-    command.option("--what", o->what, "ohms, diode, continuity, farads, esr");
+    command.option("--what", o->what, "ohms, diode, continuity, farads, esr, leakage, scope-residue");
+    command.option("--meter", o->meter, "a meter of the job, or low-power");
     command.option("--from", o->from, "net of the red lead");
     command.option("--to", o->to, "net of the black lead");
     command.option("--part", o->part);
     command.option("--pins", o->pins, "red,black");
-    command.option("--fault", o->faults, "REF:mode");
-    command.option("--lift", o->lift);
-    command.option("--pull", o->pull);
+    o->board.add_to(command);
     command.flag("--json", o->json);
     command.run([&context, o] { run(*o, context); });
 }

@@ -19,6 +19,10 @@ double ruler_density(Quantity what) {
     switch (what) {
     case Quantity::Diode:
         return 1 / 3.0;
+    case Quantity::Leakage:
+        return 1 / 12.0;
+    case Quantity::Residue:
+        return 0.5;
     case Quantity::Esr:
         return 1 / 9.0;
     case Quantity::Continuity:

@@ -35,6 +35,10 @@ Axis axis_of(Quantity what) {
         return {std::log(1e-12), std::log(0.1)};
     case Quantity::Continuity:
         return {-0.5, 1.5};
+    case Quantity::Leakage:
+        return {score_axis(what, 0), score_axis(what, 1e-3)};
+    case Quantity::Residue:
+        return {0, 2};
     default:
         return {score_axis(what, 0), score_axis(what, 2e7)};
     }

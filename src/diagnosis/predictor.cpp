@@ -5,6 +5,7 @@
 #include "diagnosis/predictor.h"
 
 #include "circuit/board_circuit.h"
+#include "circuit/square_wave.h"
 
 #include <algorithm>
 #include <cmath>
@@ -15,6 +16,7 @@ namespace {
 constexpr double kMeterShare = 0.012; // accuracy of the meter as a share of the reading
 constexpr double kLeadOhms = 0.05;    // what nulling leaves
 constexpr double kModelShare = 0.02;  // what the models leave out
+constexpr double kLeastLeakage = 1e-8; // A: damp and flux
 
 bool joins_islands(const Board& board, const Fault& f) {
     if (f.mode == FaultMode::Breakdown || f.mode == FaultMode::Carbon) return true;
@@ -60,6 +62,8 @@ double score_axis(Quantity what, double value) {
         return std::log(std::max(value, 0.0) + 0.02);
     case Quantity::Farads:
         return std::log(std::max(value, 0.0) + 1e-12);
+    case Quantity::Leakage:
+        return std::log(std::max(value, 0.0) + kLeastLeakage);
     default:
         return value;
     }
@@ -73,6 +77,8 @@ double score_value(Quantity what, double x) {
         return std::max(0.0, std::exp(x) - 0.02);
     case Quantity::Farads:
         return std::max(0.0, std::exp(x) - 1e-12);
+    case Quantity::Leakage:
+        return std::max(0.0, std::exp(x) - kLeastLeakage);
     default:
         return std::max(0.0, x);
     }
@@ -155,7 +161,7 @@ BoardState Predictor::alone_state(int part) const {
 
 const Prediction& Predictor::remembered(QueryData& data, const std::vector<Fault>& faults) const {
     const Query& query = data.query;
-    const bool dc = query.what == Quantity::Ohms || query.what == Quantity::Diode || query.what == Quantity::Continuity;
+    const bool dc = is_direct(query.what);
     const bool joined =
         query.alone < 0 && std::any_of(faults.begin(), faults.end(), [&](const Fault& f) { return joins_islands(m_board, f); });
     std::vector<Fault> relevant;
@@ -172,9 +178,12 @@ const Prediction& Predictor::remembered(QueryData& data, const std::vector<Fault
 
 Prediction Predictor::compute(const Query& query, StateData& state, const std::vector<Fault>& relevant) const {
     const MeterProfile& meter = m_meters[static_cast<std::size_t>(query.meter)];
-    const bool dc = query.what == Quantity::Ohms || query.what == Quantity::Diode || query.what == Quantity::Continuity;
     MeterReading reading;
-    if (dc)
+    if (query.what == Quantity::Residue) {
+        const auto residue = square_residue(meter, state.circuit->netlist(relevant), query.red, query.black);
+        reading.value = residue.volts;
+        reading.ln_sigma = state.ac_for(meter.square_hertz, relevant).impedance(query.red, query.black).real_ln_sigma;
+    } else if (is_direct(query.what))
         reading = read_dc(state.dc_for(relevant), meter, query.what, query.red, query.black);
     else
         reading = read_ac(state.ac_for(query.what == Quantity::Esr ? meter.esr_hertz : meter.farads_hertz, relevant), meter, query.what,
@@ -203,6 +212,12 @@ Prediction Predictor::compute(const Query& query, StateData& state, const std::v
         break;
     case Quantity::Continuity:
         p.sigma = 0;
+        break;
+    case Quantity::Leakage:
+        p.sigma = std::hypot(model, 0.2) * reading.value / (reading.value + kLeastLeakage) + 0.3;
+        break;
+    case Quantity::Residue:
+        p.sigma = std::hypot(model * reading.value, 0.01 * meter.square_open_volts());
         break;
     }
     return p;

@@ -13,7 +13,8 @@
 
 namespace ohmo {
 
-/// A reading on its score axis: ln(R + 0.1 ohm), ln(ESR + 0.02 ohm), ln(C + 1 pF), volts for diode mode.
+/// A reading on its score axis: ln(R + 0.1 ohm), ln(ESR + 0.02 ohm), ln(C + 1 pF), ln(I + 10 nA), volts for
+/// diode mode and scope residue.
 struct Prediction {
     double x = 0, sigma = 0; ///< sigma includes meter and leads
     double value = 0;        ///< SI

@@ -178,6 +178,20 @@ std::vector<MeterProfile> read_meters(const Json& array, Problems& problems) {
         nested("diode", "volts", m.diode_volts);
         nested("farads", "hertz", m.farads_hertz);
         nested("esr", "hertz", m.esr_hertz);
+        nested("insulation", "volts", m.insulation_volts);
+        nested("insulation", "ohms", m.insulation_ohms);
+        nested("square", "hertz", m.square_hertz);
+        nested("square", "ohms", m.square_ohms);
+        nested("square", "volts", m.square_volts);
+        if (const Json* o = f.child("square"); o != nullptr && o->is_object()) {
+            const std::string display = Fields(*o, f.place() + "/square", problems).text("display");
+            m.square_into_load = display == "into-load";
+            if (!display.empty() && display != "open" && display != "into-load")
+                f.complain(ProblemKind::OutOfRangeValue, "square/display", display, "open or into-load");
+        }
+        for (double positive : {m.insulation_volts, m.insulation_ohms, m.square_hertz, m.square_ohms, m.square_volts, m.esr_hertz,
+                                m.farads_hertz, m.diode_amps})
+            if (positive <= 0) f.complain(ProblemKind::OutOfRangeValue, "id", fmt::format("{}", positive), "settings above 0");
         out.push_back(std::move(m));
     }
     return out;

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "job/replay.h"
 
+#include "circuit/square_wave.h"
 #include "damage/topology.h"
 
 #include <algorithm>
@@ -10,14 +11,13 @@
 namespace ohmo {
 namespace {
 
-constexpr double kScopeSourceOhms = 50, kScopeOpenVolts = 1;
-
 std::optional<Quantity> quantity_of(const std::string& what) {
     if (what == "ohms") return Quantity::Ohms;
     if (what == "diode") return Quantity::Diode;
     if (what == "continuity") return Quantity::Continuity;
     if (what == "farads") return Quantity::Farads;
-    if (what == "esr" || what == "scope-residue") return Quantity::Esr;
+    if (what == "leakage") return Quantity::Leakage;
+    if (what == "esr" || what == "scope-residue") return Quantity::Esr; // the residue is turned into ESR below
     return std::nullopt;
 }
 
@@ -38,6 +38,8 @@ public:
         m_out.board = job.board;
         m_out.evidence.meters = job.meters;
         m_out.evidence.meters.insert(m_out.evidence.meters.begin(), MeterProfile{});
+        const auto named = [](const MeterProfile& m) { return m.id == low_power_meter().id; };
+        if (std::none_of(m_out.evidence.meters.begin(), m_out.evidence.meters.end(), named)) m_out.evidence.meters.push_back(low_power_meter());
         m_state.lifted.assign(job.board.parts.size(), 0);
         m_state.pulled.assign(job.board.parts.size(), 0);
         m_topology = find_topology(job.board);
@@ -195,8 +197,9 @@ private:
         o.over = e.over || !e.value;
         o.rising = e.rising;
         if (e.what == "scope-residue") {
-            o.over = o.value >= kScopeOpenVolts * 0.98;
-            o.value = o.over ? 0 : kScopeSourceOhms * o.value / (kScopeOpenVolts - o.value);
+            const auto& generator = m_out.evidence.meters[static_cast<std::size_t>(o.query.meter)];
+            o.over = o.value >= generator.square_open_volts() * 0.98;
+            o.value = o.over ? 0 : esr_of_residue(o.value, generator.square_open_volts(), generator.square_ohms);
         }
         if (o.query.alone < 0 && *quantity == Quantity::Ohms) proofs(o);
     }

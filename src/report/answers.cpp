@@ -31,11 +31,6 @@ Json steps_of(const Board& board, const Scenario& scenario) {
     return out;
 }
 
-std::string_view quantity_name(Quantity what) {
-    static constexpr std::array<std::string_view, 5> names = {"ohms", "diode", "continuity", "farads", "esr"};
-    return names[static_cast<std::size_t>(what)];
-}
-
 Json refs_of(const Board& board, const std::vector<int>& parts) {
     Json out = Json::array();
     for (int p : parts) out.push_back(board.part(p).ref);
@@ -50,6 +45,11 @@ Json figures_of(const std::vector<Figure>& figures) {
 }
 
 } // namespace
+
+std::string_view quantity_name(Quantity what) {
+    static constexpr std::array<std::string_view, 7> names = {"ohms", "diode", "continuity", "farads", "esr", "leakage", "scope-residue"};
+    return names[static_cast<std::size_t>(what)];
+}
 
 Json rank(const Analysis& a) {
     const Board& board = a.replay.board;

@@ -138,6 +138,10 @@ std::string quantity(Quantity what) {
         return "Capacitance";
     case Quantity::Esr:
         return "ESR";
+    case Quantity::Leakage:
+        return "Leakage";
+    case Quantity::Residue:
+        return "Scope residue";
     }
     return {};
 }
@@ -148,7 +152,10 @@ std::string unit(Quantity what) {
     case Quantity::Esr:
         return "Ω";
     case Quantity::Diode:
+    case Quantity::Residue:
         return "V";
+    case Quantity::Leakage:
+        return "A";
     case Quantity::Farads:
         return "F";
     case Quantity::Continuity:

@@ -28,6 +28,10 @@ Scale scale_of(Quantity what) {
         return {1e-9, 0.01, false};
     case Quantity::Continuity:
         return {0, 1, true};
+    case Quantity::Leakage:
+        return {1e-8, 1e-3, false};
+    case Quantity::Residue:
+        return {0, 1, true};
     default:
         return {0.1, 2e7, false};
     }
