@@ -8,6 +8,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <map>
 #include <numeric>
 
 namespace ohmo {
@@ -15,9 +16,10 @@ namespace {
 
 constexpr double kConnectOhms = 5e8; // what is more than this does not join two islands
 constexpr double kLeastWindingOhms = 1e-3;
-constexpr double kThresholdShare = 3e-6;  // of the test current: what an element may carry and still count as off
+constexpr double kThresholdShare = 3e-6;              // of the test current: what an element may carry and still count as off
 constexpr double kWideSigma = 0.3, kWorthMore = 0.01; // spreads this wide, if they matter, are not taken as straight lines
-constexpr double kConductsShare = 0.02;   // of the test current: what is worth telling
+constexpr double kWorthTelling = 2e-3;                // of ln(volts), one part's effect
+constexpr double kConductsShare = 0.02;               // of the test current: what is worth telling
 
 } // namespace
 
@@ -153,13 +155,17 @@ std::optional<DcSolver> DcSolver::with_added(std::span<const Resistive> resistor
     return out;
 }
 
-DcPoint DcSolver::solve(int from, int to, double amps, DcDetail detail) const {
+DcPoint DcSolver::solve(int from, int to, double amps, DcDetail detail, Eigen::VectorXd* port_volts) const {
     const Island& island = of(from);
     const auto& z = island.inverse;
     const int f = row(from), t = row(to);
     const Eigen::VectorXd drive = (island.port_columns.row(f) - island.port_columns.row(t)).transpose();
     const Eigen::VectorXd v0 = amps * drive;
-    const PortSolution ports = solve_ports(*m_net, island.ports, v0, island.port_inverse, {std::fabs(amps) * kThresholdShare, 1e-10, 200, std::fabs(amps)});
+    const PortOptions options{std::fabs(amps) * kThresholdShare, 1e-9, 200, std::fabs(amps)};
+    const bool warm = port_volts != nullptr && port_volts->size() == v0.size();
+    PortSolution ports = solve_ports(*m_net, island.ports, v0, island.port_inverse, options, warm ? port_volts : nullptr);
+    if (warm && !ports.converged) ports = solve_ports(*m_net, island.ports, v0, island.port_inverse, options);
+    if (port_volts != nullptr) *port_volts = ports.volts;
     DcPoint point;
     point.converged = ports.converged;
     if (!ports.converged && ports.worst >= 0) point.failed_part = island.ports.elements[static_cast<std::size_t>(ports.worst)].part;
@@ -173,13 +179,15 @@ void DcSolver::add_spread(DcPoint& point, const Island& island, const PortSoluti
     const Eigen::VectorXd unit = z.col(row(from)) - z.col(row(to)); // node volts for one ampere
     // Node volts, then the adjoint response to one ampere at the leads.
     Eigen::VectorXd volts = unit * amps, adjoint = unit;
+    for (Eigen::Index k = 0; k < ports.amps.size(); ++k)
+        if (ports.amps[k] != 0) volts -= island.port_columns.col(k) * ports.amps[k];
     Eigen::MatrixXd columns, kernel; // of the conducting ports: node volts per ampere, and amperes their slopes answer a port's volts with
     Eigen::Index n = 0;
     for (int number : ports.active) n += island.ports.elements[static_cast<std::size_t>(number)].count;
     if (n > 0) {
         columns.resize(z.rows(), n);
         Eigen::MatrixXd zz(n, n), slope = Eigen::MatrixXd::Zero(n, n);
-        Eigen::VectorXd amps_at(n), drive(n);
+        Eigen::VectorXd drive(n);
         std::vector<Eigen::Index> rows;
         for (int number : ports.active) {
             const auto& e = island.ports.elements[static_cast<std::size_t>(number)];
@@ -189,10 +197,10 @@ void DcSolver::add_spread(DcPoint& point, const Island& island, const PortSoluti
                 const Eigen::Index p = e.first + i;
                 rows.push_back(p);
                 columns.col(at + i) = island.port_columns.col(p);
-                amps_at[at + i] = ports.amps[p];
                 drive[at + i] = unit[row(island.ports.ports[static_cast<std::size_t>(p)].plus)] -
                                 unit[row(island.ports.ports[static_cast<std::size_t>(p)].minus)];
-                for (int k = 0; k < e.count; ++k) slope(at + i, at + k) = law.slope[static_cast<std::size_t>(i)][static_cast<std::size_t>(k)];
+                for (int k = 0; k < e.count; ++k)
+                    slope(at + i, at + k) = law.slope[static_cast<std::size_t>(i)][static_cast<std::size_t>(k)];
             }
         }
         for (Eigen::Index i = 0; i < n; ++i) {
@@ -202,23 +210,26 @@ void DcSolver::add_spread(DcPoint& point, const Island& island, const PortSoluti
         }
         const Eigen::MatrixXd transposed = slope.transpose();
         const Eigen::MatrixXd system = Eigen::MatrixXd::Identity(n, n) + zz * transposed;
-        volts -= columns * amps_at;
         kernel = transposed * system.partialPivLu().inverse();
         adjoint -= columns * (kernel * drive);
     }
     const double scale = std::max(std::fabs(point.volts), 1e-12);
     double variance = 0;
+    std::map<int, double> by_part;
     const auto across = [&](const Eigen::VectorXd& x, int a, int b) { return x[row(a)] - x[row(b)]; };
-    const auto add = [&](int a, int b, double siemens, double sigma) {
-        const double s = siemens * across(volts, a, b) * across(adjoint, a, b) * sigma / scale;
+    const auto count = [&](int part, double s) {
         variance += s * s;
+        if (std::fabs(s) > kWorthTelling) by_part[part] += s;
+    };
+    const auto add = [&](int part, int a, int b, double siemens, double sigma) {
+        count(part, siemens * across(volts, a, b) * across(adjoint, a, b) * sigma / scale);
     };
     for (int k : island.resistors) {
         const auto& r = m_net->resistors[static_cast<std::size_t>(k)];
         const double siemens = 1 / r.ohms;
         const double slope = siemens * across(volts, r.a, r.b) * across(adjoint, r.a, r.b);
         if (r.ln_sigma < kWideSigma || std::fabs(slope) * r.ln_sigma < kWorthMore * scale) {
-            add(r.a, r.b, siemens, r.ln_sigma);
+            add(r.part, r.a, r.b, siemens, r.ln_sigma);
             continue;
         }
         // Wide spreads bend: the exact change of the small-signal network at the nodes of a three-point Gauss-Hermite rule.
@@ -233,12 +244,12 @@ void DcSolver::add_spread(DcPoint& point, const Island& island, const PortSoluti
             return std::log(std::max(std::fabs(point.volts + change), 1e-3 * scale) / scale);
         };
         const double up = moved(std::sqrt(3.0)), down = moved(-std::sqrt(3.0));
-        variance += (up * up + down * down) / 6 - std::pow((up + down) / 6, 2);
+        count(r.part, std::copysign(std::sqrt((up * up + down * down) / 6 - std::pow((up + down) / 6, 2)), up - down));
     }
     for (auto [c, w] : island.windings) {
         const auto& core = m_net->cores[static_cast<std::size_t>(c)];
         const auto& wind = core.windings[static_cast<std::size_t>(w)];
-        if (wind.a != wind.b) add(wind.a, wind.b, 1 / std::max(wind.ohms, kLeastWindingOhms), core.ln_sigma);
+        if (wind.a != wind.b) add(core.part, wind.a, wind.b, 1 / std::max(wind.ohms, kLeastWindingOhms), core.ln_sigma);
     }
     for (const auto& e : island.ports.elements) {
         const double ln_sigma = e.law == PortElement::Law::Junction  ? m_net->junctions[e.index].ln_sigma
@@ -253,11 +264,11 @@ void DcSolver::add_spread(DcPoint& point, const Island& island, const PortSoluti
             share += current * across(adjoint, p.plus, p.minus);
             most = std::max(most, std::fabs(current));
         }
-        const double s = share * ln_sigma / scale;
-        variance += s * s;
+        count(e.part, -share * ln_sigma / scale);
         if (most > kConductsShare * std::fabs(amps)) point.conducting.push_back(e.part);
     }
     point.ln_sigma = std::sqrt(variance);
+    point.by_part.assign(by_part.begin(), by_part.end());
     std::sort(point.conducting.begin(), point.conducting.end());
     point.conducting.erase(std::unique(point.conducting.begin(), point.conducting.end()), point.conducting.end());
     for (int k : island.capacitors) {

@@ -13,8 +13,10 @@ namespace ohmo {
 
 /// Operating point of the board with one test current flowing in at one net and out at another.
 struct DcPoint {
-    double volts = 0;            ///< across the leads
-    double ln_sigma = 0;         ///< spread of ln(volts) from part tolerances
+    double volts = 0;    ///< across the leads
+    double ln_sigma = 0; ///< spread of ln(volts) from part tolerances
+    std::vector<std::pair<int, double>>
+        by_part;                 ///< change of ln(volts) per standard deviation of a part, parts ascending, small ones left out
     std::vector<int> conducting; ///< parts whose junctions carry a noticeable share
     double slowest_seconds = 0;  ///< longest charging time constant that the leads see
     bool converged = true;
@@ -38,8 +40,9 @@ public:
 
     bool connected(int a, int b) const { return m_island[static_cast<std::size_t>(a)] == m_island[static_cast<std::size_t>(b)]; }
 
-    /// `amps` into `from`, out of `to`; they must be connected() and different.
-    DcPoint solve(int from, int to, double amps, DcDetail detail = DcDetail::Full) const;
+    /// `amps` into `from`, out of `to`; they must be connected() and different. `port_volts`, when given: where to start (ignored unless it
+    /// has the island's number of ports), and where the answer's are left. A start changes the time taken, not the answer.
+    DcPoint solve(int from, int to, double amps, DcDetail detail = DcDetail::Full, Eigen::VectorXd* port_volts = nullptr) const;
 
     const Netlist& netlist() const { return *m_net; }
     int island(int node) const { return m_island[static_cast<std::size_t>(node)]; }

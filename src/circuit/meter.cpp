@@ -22,6 +22,7 @@ MeterReading from_point(const DcPoint& point, double value) {
     MeterReading r;
     r.value = value;
     r.ln_sigma = point.ln_sigma;
+    r.by_part = point.by_part;
     r.settle_seconds = point.slowest_seconds;
     r.rising = point.slowest_seconds > kSettleSeconds;
     r.conducting = point.conducting;
@@ -30,39 +31,91 @@ MeterReading from_point(const DcPoint& point, double value) {
     return r;
 }
 
-MeterReading read_ohms(const DcSolver& solver, const MeterProfile& meter, int red, int black) {
+// The lowest range that holds the reading, with few solves: volts only rise with the current, ohms only fall (junctions open up), so one
+// solved range rules out others on both sides.
+class RangeFinder {
+public:
+    RangeFinder(const DcSolver& solver, const MeterProfile& meter, int red, int black, const ReadingHint* hint)
+        : m_solver(solver), m_meter(meter), m_red(red), m_black(black), m_hint(hint) {}
+
+    MeterReading run(ReadingHint* learn) const {
+        const std::size_t count = m_meter.ohms.size();
+        std::vector<std::optional<double>> volts(count);
+        std::vector<Eigen::VectorXd> ports(count);
+        std::optional<DcPoint> full; // at the hinted range, the likely one
+        const auto solved = [&](std::size_t k) -> double {
+            if (!volts[k]) {
+                if (m_hint != nullptr && k < m_hint->port_volts.size()) ports[k] = m_hint->port_volts[k];
+                for (std::size_t other = 0; other < count && ports[k].size() == 0; ++other)
+                    if (volts[other]) ports[k] = ports[other];
+                const bool likely = m_hint != nullptr && k == m_hint->range;
+                const DcPoint p =
+                    m_solver.solve(m_red, m_black, m_meter.ohms[k].amps, likely ? DcDetail::Full : DcDetail::Volts, &ports[k]);
+                if (likely) full = p;
+                volts[k] = p.volts + m_meter.leads * m_meter.ohms[k].amps;
+                if (!p.converged) m_failed = p;
+            }
+            return *volts[k];
+        };
+        const auto limit = [&](std::size_t k) {
+            const auto& r = m_meter.ohms[k];
+            return std::min({r.full * r.amps, m_meter.compliance, m_meter.over * r.amps});
+        };
+        const auto ruled_out = [&](std::size_t k) {
+            for (std::size_t other = 0; other < count; ++other) {
+                if (!volts[other] || other == k) continue;
+                const bool stronger = m_meter.ohms[k].amps >= m_meter.ohms[other].amps; // at least as many volts there
+                if (stronger && *volts[other] > limit(k)) return true;
+                if (!stronger && 0.98 * *volts[other] / m_meter.ohms[other].amps > m_meter.ohms[k].full) return true;
+            }
+            return false;
+        };
+        if (m_hint != nullptr && m_hint->range < count) solved(m_hint->range);
+        std::size_t chosen = count;
+        for (std::size_t k = 0; k < count && chosen == count; ++k)
+            if (!ruled_out(k) && solved(k) <= limit(k)) chosen = k;
+        if (learn != nullptr) *learn = {std::min(chosen, count - 1), ports};
+        if (m_failed) return from_point(*m_failed, m_failed->volts);
+        if (chosen == count) return over_reading();
+        const double amps = m_meter.ohms[chosen].amps;
+        const bool have = full && m_hint != nullptr && m_hint->range == chosen;
+        const DcPoint point = have ? *full : m_solver.solve(m_red, m_black, amps, DcDetail::Full, &ports[chosen]);
+        const double ohms = point.volts / amps + m_meter.leads;
+        MeterReading reading = from_point(point, ohms);
+        if (ohms > m_meter.ohms[chosen].full * (1 - kBoundary) && chosen + 1 < count) {
+            const double other = solved(chosen + 1) / m_meter.ohms[chosen + 1].amps;
+            if (std::fabs(other / ohms - 1) > 0.02) reading.alternate = other;
+        }
+        return reading;
+    }
+
+private:
+    const DcSolver& m_solver;
+    const MeterProfile& m_meter;
+    int m_red, m_black;
+    const ReadingHint* m_hint;
+    mutable std::optional<DcPoint> m_failed;
+};
+
+MeterReading read_ohms(const DcSolver& solver, const MeterProfile& meter, int red, int black, const ReadingHint* hint, ReadingHint* learn) {
     if (red == black) {
         MeterReading r;
         r.value = meter.leads;
         return r;
     }
     if (!solver.connected(red, black)) return over_reading();
-    double least = 0; // less current never reads fewer ohms: junctions only close
-    for (std::size_t i = 0; i < meter.ohms.size(); ++i) {
-        const auto& range = meter.ohms[i];
-        if (range.full < least) continue;
-        const DcPoint tried = solver.solve(red, black, range.amps, DcDetail::Volts);
-        const double volts = tried.volts + meter.leads * range.amps;
-        const double ohms = volts / range.amps;
-        if (tried.converged && (volts > meter.compliance || ohms > range.full || ohms > meter.over)) {
-            least = 0.98 * ohms;
-            continue;
-        }
-        MeterReading reading = from_point(solver.solve(red, black, range.amps), ohms);
-        if (ohms > range.full * (1 - kBoundary) && i + 1 < meter.ohms.size()) {
-            const DcPoint next = solver.solve(red, black, meter.ohms[i + 1].amps, DcDetail::Volts);
-            const double other = next.volts / meter.ohms[i + 1].amps + meter.leads;
-            if (next.converged && std::fabs(other / ohms - 1) > 0.02) reading.alternate = other;
-        }
-        return reading;
-    }
-    return over_reading();
+    const RangeFinder finder(solver, meter, red, black, hint);
+    return finder.run(learn);
 }
 
-MeterReading read_diode(const DcSolver& solver, const MeterProfile& meter, int red, int black) {
+MeterReading read_diode(const DcSolver& solver, const MeterProfile& meter, int red, int black, const ReadingHint* hint,
+                        ReadingHint* learn) {
     if (red == black) return {};
     if (!solver.connected(red, black)) return over_reading();
-    const DcPoint point = solver.solve(red, black, meter.diode_amps);
+    Eigen::VectorXd ports;
+    if (hint != nullptr && !hint->port_volts.empty()) ports = hint->port_volts.front();
+    const DcPoint point = solver.solve(red, black, meter.diode_amps, DcDetail::Full, &ports);
+    if (learn != nullptr) *learn = {0, {ports}};
     if (point.converged && point.volts > meter.diode_volts) return over_reading();
     return from_point(point, point.volts + meter.leads * meter.diode_amps);
 }
@@ -102,10 +155,11 @@ BothWays read_both_ways(const DcSolver& solver, const MeterProfile& meter, Quant
     return out;
 }
 
-MeterReading read_dc(const DcSolver& solver, const MeterProfile& meter, Quantity what, int red, int black) {
-    if (what == Quantity::Diode) return read_diode(solver, meter, red, black);
+MeterReading read_dc(const DcSolver& solver, const MeterProfile& meter, Quantity what, int red, int black, const ReadingHint* hint,
+                     ReadingHint* learn) {
+    if (what == Quantity::Diode) return read_diode(solver, meter, red, black, hint, learn);
     if (what == Quantity::Leakage) return read_leakage(solver, meter, red, black);
-    MeterReading reading = read_ohms(solver, meter, red, black);
+    MeterReading reading = read_ohms(solver, meter, red, black, hint, learn);
     if (what == Quantity::Continuity) {
         reading.value = !reading.over && reading.value < meter.continuity_ohms ? 1 : 0;
         reading.over = false;

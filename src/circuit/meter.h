@@ -25,11 +25,11 @@ struct MeterProfile {
     double esr_hertz = 1e5;
     double esr_over = 100; ///< ohm
     double continuity_ohms = 40;
-    double leads = 0; ///< ohm that are not nulled
+    double leads = 0;                                     ///< ohm that are not nulled
     double insulation_volts = 500, insulation_ohms = 5e5; ///< open-circuit volts of the insulation tester and what limits its current
     double square_hertz = 1e5, square_ohms = 50;          ///< generator of the square-wave test
     double square_volts = 1;                              ///< peak to peak as its display says
-    bool square_into_load = false;                        ///< the display means volts into a load of square_ohms: open-circuit is twice that
+    bool square_into_load = false; ///< the display means volts into a load of square_ohms: open-circuit is twice that
     double square_open_volts() const { return square_into_load ? 2 * square_volts : square_volts; }
 };
 
@@ -43,19 +43,27 @@ bool is_direct(Quantity what); ///< read with direct current
 /// What a meter would show, with its spread.
 struct MeterReading {
     double value = 0;
-    double ln_sigma = 0;             ///< spread of ln(value); for diode mode use sigma() below
-    bool over = false;               ///< out of range
-    bool rising = false;             ///< takes more than two seconds to settle
-    double settle_seconds = 0;       ///< longest charging time behind the leads
-    std::optional<double> alternate; ///< value on the next range, when the meter may settle on either
-    std::vector<int> conducting;     ///< parts whose junctions carry current
+    double ln_sigma = 0;                         ///< spread of ln(value); for diode mode use sigma() below
+    std::vector<std::pair<int, double>> by_part; ///< change of ln(value) per standard deviation of a part
+    bool over = false;                           ///< out of range
+    bool rising = false;                         ///< takes more than two seconds to settle
+    double settle_seconds = 0;                   ///< longest charging time behind the leads
+    std::optional<double> alternate;             ///< value on the next range, when the meter may settle on either
+    std::vector<int> conducting;                 ///< parts whose junctions carry current
     bool converged = true;
     int failed_part = -1; ///< where the solve did not settle
     double sigma() const { return value * ln_sigma; }
 };
 
-/// Unpowered DC quantities: ohms, diode, continuity, leakage. `red` takes the positive lead.
-MeterReading read_dc(const DcSolver& solver, const MeterProfile& meter, Quantity what, int red, int black);
+/// Where to look first: the range and the port volts of a similar board's reading at the same place. Changes the time taken only.
+struct ReadingHint {
+    std::size_t range = 0;
+    std::vector<Eigen::VectorXd> port_volts; ///< by range, empty where not known; diode mode: the first
+};
+
+/// Unpowered DC quantities: ohms, diode, continuity, leakage. `red` takes the positive lead. `learn`: filled for later readings.
+MeterReading read_dc(const DcSolver& solver, const MeterProfile& meter, Quantity what, int red, int black,
+                     const ReadingHint* hint = nullptr, ReadingHint* learn = nullptr);
 
 /// Farads (series equivalent) and ESR from an AC solver made at the meter's frequency.
 MeterReading read_ac(const AcSolver& solver, const MeterProfile& meter, Quantity what, int red, int black);

@@ -1,9 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Method: Newton on v = v0 - Z h(v) over an active set that grows until no inactive element carries more than the threshold; junction
-// voltage limiting as in L. W. Nagel, SPICE2, UCB/ERL M520 (1975); when the plain iteration fails, again with short steps, then with the
-// drive v0 raised in steps (source stepping), each started from the one before. Bipolars are the transport form of J. J. Ebers and J. L. Moll (1954), channels the square
-// law of H. Shichman and D. A. Hodges (1968) without channel-length modulation. Fails (converged false) when an element still moves after
-// all of that; `worst` names it.
+// Method: Newton on v = v0 - Z h(v) over an active set that grows until no inactive element carries more than the threshold; elements that
+// carry more but hardly bend (blocked rectifiers that leak) are current sources, settled by repetition around the Newton iteration;
+// junction voltage limiting as in L. W. Nagel, SPICE2, UCB/ERL M520 (1975); when the plain iteration fails, again with short steps, then
+// with the drive v0 raised in steps (source stepping), each started from the one before. Bipolars are the transport form of J. J. Ebers and
+// J. L. Moll (1954), channels the square law of H. Shichman and D. A. Hodges (1968) without channel-length modulation. Fails (converged
+// false) when an element still moves after all of that; `worst` names it.
 #include "circuit/ports.h"
 
 #include <algorithm>
@@ -15,6 +16,8 @@ namespace {
 constexpr double kBreakdownAmps = 1e-3;
 constexpr double kMostExponent = 70;
 constexpr int kSourceSteps = 40;
+constexpr double kWeakGain = 0.02; // slope times own resistance below which an element is a current source to the others
+constexpr int kWeakRounds = 12;    // after these, everything that carries joins the Newton set
 
 struct Exponential {
     double amps, slope;
@@ -250,7 +253,9 @@ void PortSet::add_junction(const Netlist& net, std::size_t index) {
     const auto& j = net.junctions[index];
     elements.push_back({PortElement::Law::Junction, index, static_cast<int>(ports.size()), 1, j.part});
     const double zero_bias = stamp == Stamp::ZeroBias ? j.is / (j.n * kThermalVolts) : 0;
-    ports.push_back({j.anode, j.cathode, zero_bias + kJunctionLeak, j.rs});
+    // Beyond the stamp the current starts as is/2 (v / n Vt)^2.
+    const double quiet = stamp == Stamp::ZeroBias ? j.n * kThermalVolts * std::sqrt(1.5 / j.is) : 0;
+    ports.push_back({j.anode, j.cathode, zero_bias + kJunctionLeak, j.rs, quiet});
 }
 
 void PortSet::add_bipolar(const Netlist& net, std::size_t index) {
@@ -258,7 +263,7 @@ void PortSet::add_bipolar(const Netlist& net, std::size_t index) {
     elements.push_back({PortElement::Law::Bipolar, index, static_cast<int>(ports.size()), 2, q.part});
     const auto port = [&](int other, double gain) {
         const double siemens = (stamp == Stamp::ZeroBias ? q.is / (gain * kThermalVolts) : 0) + kJunctionLeak;
-        ports.push_back(q.pnp ? Port{other, q.b, siemens, 0} : Port{q.b, other, siemens, 0});
+        ports.push_back(q.pnp ? Port{other, q.b, siemens, 0, 0} : Port{q.b, other, siemens, 0, 0});
     };
     port(q.e, q.forward_gain);
     port(q.c, q.reverse_gain);
@@ -267,8 +272,8 @@ void PortSet::add_bipolar(const Netlist& net, std::size_t index) {
 void PortSet::add_channel(const Netlist& net, std::size_t index) {
     const auto& m = net.channels[index];
     elements.push_back({PortElement::Law::Channel, index, static_cast<int>(ports.size()), 2, m.part});
-    ports.push_back(m.p ? Port{m.s, m.d, kJunctionLeak, 0} : Port{m.d, m.s, kJunctionLeak, 0});
-    ports.push_back(m.p ? Port{m.s, m.g, kJunctionLeak, 0} : Port{m.g, m.s, kJunctionLeak, 0});
+    ports.push_back(m.p ? Port{m.s, m.d, kJunctionLeak, 0, 0} : Port{m.d, m.s, kJunctionLeak, 0, 0});
+    ports.push_back(m.p ? Port{m.s, m.g, kJunctionLeak, 0, 0} : Port{m.g, m.s, kJunctionLeak, 0, 0});
 }
 
 PortLaw port_law(const Netlist& net, const PortSet& set, const PortElement& e, const double* v) {
@@ -307,36 +312,61 @@ PortSolution solve_ports(const Netlist& net, const PortSet& set, const Eigen::Ve
         is_active[k] = 1;
         out.active.push_back(static_cast<int>(k));
         const auto& e = set.elements[k];
-        for (int i = 0; i < e.count; ++i) rows.push_back(e.first + i);
+        for (int i = 0; i < e.count; ++i) {
+            rows.push_back(e.first + i);
+            out.amps[e.first + i] = 0;
+        }
     };
-    // From a guess, all that conduct there. Else one element a round, the one that the voltages push hardest: what it takes over often
-    // spares the others.
+    // Looks at every element that is not in the Newton set: what carries too little is left out, what bends too little to move the others
+    // becomes a current source (weak), the rest joins. From a guess, all that conduct there; else the two that the voltages push hardest,
+    // then four and so on: what they take over often spares the others. Returns whether anything changed.
     std::vector<std::size_t> over;
-    const auto grow = [&](bool all) {
+    const double root_threshold = std::sqrt(options.threshold);
+    std::size_t at_once = 2;
+    const auto grow = [&](bool all, bool no_weak) {
         over.clear();
+        double moved = 0;
         for (std::size_t k = 0; k < set.elements.size(); ++k) {
             if (is_active[k]) continue;
             const auto& e = set.elements[k];
+            const double quiet = set.ports[static_cast<std::size_t>(e.first)].quiet;
+            if (quiet > 0 && out.amps[e.first] == 0) {
+                const double v = std::fabs(out.volts[e.first]);
+                if (v < 0.3 * kThermalVolts && v < quiet * root_threshold) continue;
+            }
             const auto law = port_law(net, set, e, out.volts.data() + e.first);
-            if (std::fabs(law.amps[0]) > options.threshold || std::fabs(law.amps[1]) > options.threshold) over.push_back(k);
+            bool carries = false, strong = no_weak;
+            for (int i = 0; i < e.count; ++i) {
+                const auto at = static_cast<std::size_t>(i);
+                carries = carries || std::fabs(law.amps[at]) > options.threshold;
+                const double own = z(e.first + i, e.first + i) + set.ports[static_cast<std::size_t>(e.first + i)].ohms;
+                for (int c = 0; c < e.count; ++c)
+                    strong = strong || std::fabs(law.slope[at][static_cast<std::size_t>(c)]) * own > kWeakGain;
+            }
+            if (carries && strong) {
+                over.push_back(k);
+                continue;
+            }
+            for (int i = 0; i < e.count; ++i) {
+                const double amps = carries ? law.amps[static_cast<std::size_t>(i)] : 0.0;
+                moved = std::max(moved, std::fabs(amps - out.amps[e.first + i]));
+                out.amps[e.first + i] = amps;
+            }
         }
-        if (over.empty()) return false;
-        if (!all && over.size() > 1) {
+        if (!all && over.size() > at_once) {
             const auto push = [&](std::size_t k) { return ln_amps(net, set.elements[k], out.volts.data() + set.elements[k].first); };
-            std::size_t most = over.front();
-            double hardest = push(most);
-            for (std::size_t i = 1; i < over.size(); ++i)
-                if (const double p = push(over[i]); p > hardest) {
-                    hardest = p;
-                    most = over[i];
-                }
-            over = {most};
+            std::vector<std::pair<double, std::size_t>> order;
+            for (std::size_t k : over) order.emplace_back(-push(k), k);
+            std::partial_sort(order.begin(), order.begin() + static_cast<long>(at_once), order.end());
+            over.clear();
+            for (std::size_t i = 0; i < at_once; ++i) over.push_back(order[i].second);
         }
+        if (!over.empty()) at_once *= 2;
         for (std::size_t k : over) {
             activate(k);
             known[k] = all;
         }
-        return true;
+        return !over.empty() || moved > options.threshold;
     };
     const auto run = [&](auto& zz, Eigen::VectorXd& base, Eigen::VectorXd& v) {
         const auto n = static_cast<Eigen::Index>(rows.size());
@@ -357,28 +387,40 @@ PortSolution solve_ports(const Netlist& net, const PortSet& set, const Eigen::Ve
         }
         return true;
     };
-    for (bool first = true;; first = false) {
-        if (!grow(first && guess != nullptr)) {
-            if (!first || guess == nullptr) break;
+    // The port voltages that everything but the Newton set leaves.
+    const auto without_active = [&] {
+        Eigen::VectorXd volts = v0;
+        for (Eigen::Index k = 0; k < count; ++k)
+            if (out.amps[k] != 0) volts -= z.col(k) * out.amps[k];
+        return volts;
+    };
+    bool at_guess = guess != nullptr;
+    for (int round = 0;; ++round) {
+        if (!grow(at_guess, round > kWeakRounds)) {
+            if (!at_guess || !rows.empty()) break;
+            at_guess = false;
             out.volts = v0; // nothing conducts at the guess: ask the linear network
             continue;
         }
+        at_guess = false;
+        for (Eigen::Index row : rows) out.amps[row] = 0;
+        const Eigen::VectorXd left = without_active();
         const auto n = static_cast<Eigen::Index>(rows.size());
         Eigen::VectorXd base(n), v(n);
         Eigen::Index at = 0;
         for (int number : out.active) {
             const auto& e = set.elements[static_cast<std::size_t>(number)];
             for (int i = 0; i < e.count; ++i, ++at) {
-                base[at] = v0[e.first + i];
+                base[at] = left[e.first + i];
                 const double here = out.volts[e.first + i];
                 v[at] = known[static_cast<std::size_t>(number)] ? here : start_value(net, e, i, here, options.drive);
             }
             known[static_cast<std::size_t>(number)] = 1;
         }
-        if (n <= 8) {
+        if (n > 0 && n <= 8) {
             Eigen::Matrix<double, Eigen::Dynamic, Eigen::Dynamic, 0, 8, 8> zz(n, n);
             out.converged = run(zz, base, v);
-        } else {
+        } else if (n > 0) {
             Eigen::MatrixXd zz(n, n);
             out.converged = run(zz, base, v);
         }
@@ -389,9 +431,7 @@ PortSolution solve_ports(const Netlist& net, const PortSet& set, const Eigen::Ve
             for (int i = 0; i < e.count; ++i) out.amps[e.first + i] = law.amps[static_cast<std::size_t>(i)];
             at += e.count;
         }
-        out.volts = v0;
-        for (Eigen::Index row : rows)
-            if (out.amps[row] != 0) out.volts -= z.col(row) * out.amps[row];
+        out.volts = without_active();
         for (Eigen::Index i = 0; i < n; ++i) out.volts[rows[static_cast<std::size_t>(i)]] = v[i];
         if (!out.converged) break;
     }

@@ -17,6 +17,8 @@ struct Port {
     int plus, minus;
     double siemens; ///< conductance at zero bias and leak, stamped into the linear network
     double ohms;    ///< series resistance inside the port
+    double quiet =
+        0; ///< V per square root of A: below it, times the root of a current, a stamped junction carries less than that beyond it
 };
 
 /// One element with one port (junction) or two (bipolar: emitter and collector junction; channel: drain-source and gate-source).
@@ -58,15 +60,15 @@ PortLaw port_law(const Netlist& net, const PortSet& set, const PortElement& elem
 double through_amps(const Netlist& net, const PortSet& set, const PortElement& element, const double* volts);
 
 struct PortOptions {
-    double threshold;         ///< A; an element that carries less than this beyond its stamp is left to the linear network
-    double relative = 1e-10;  ///< of the largest port voltage, at least of 1 V
+    double threshold;        ///< A; an element that carries less than this beyond its stamp is left to the linear network
+    double relative = 1e-10; ///< of the largest port voltage, at least of 1 V
     int iterations = 200;
     double drive = 0; ///< A; the test current where there is one, for better starts; 0: not known
 };
 
 struct PortSolution {
-    Eigen::VectorXd volts; ///< all ports, inside the series resistance
-    Eigen::VectorXd amps;  ///< beyond the stamp; zero for inactive elements
+    Eigen::VectorXd volts;   ///< all ports, inside the series resistance
+    Eigen::VectorXd amps;    ///< beyond the stamp; zero for inactive elements
     std::vector<int> active; ///< element numbers, ascending by activation
     bool converged = true;
     int worst = -1; ///< element whose voltage still moved most, when not converged

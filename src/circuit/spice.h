@@ -17,8 +17,9 @@ enum class SpiceUse {
 
 /// Element and model lines without title, analysis or `.end`. `node` names a node; ground must come out as "0".
 /// The conductance of 1 nS beside every junction is written out. Coupled windings of one core get a K line a pair.
-/// `capacitor_volts`: what capacitors start with, in the netlist's order; may be empty.
+/// `capacitor_volts`: what capacitors start with, in the netlist's order; may be empty. `ref`: names the part in its elements; may be
+/// empty.
 std::vector<std::string> spice_lines(const Netlist& net, SpiceUse use, const std::function<std::string(int)>& node,
-                                     const std::vector<double>& capacitor_volts = {});
+                                     const std::vector<double>& capacitor_volts = {}, const std::function<std::string(int)>& ref = {});
 
 } // namespace ohmo

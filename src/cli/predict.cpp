@@ -19,8 +19,8 @@ struct Options {
 Problem usage(const std::string& found, const std::string& expected) { return {ProblemKind::Usage, {}, found, expected, 0, false}; }
 
 std::optional<Quantity> quantity_named(const std::string& name) {
-    for (auto q : {Quantity::Ohms, Quantity::Diode, Quantity::Continuity, Quantity::Farads, Quantity::Esr, Quantity::Leakage,
-                   Quantity::Residue})
+    for (auto q :
+         {Quantity::Ohms, Quantity::Diode, Quantity::Continuity, Quantity::Farads, Quantity::Esr, Quantity::Leakage, Quantity::Residue})
         if (name == answers::quantity_name(q)) return q;
     return std::nullopt;
 }
@@ -63,6 +63,10 @@ void run(const Options& o, Context& context) {
     if (place.part >= 0 && query.state.is_lifted(place.part)) query.alone = place.part;
     const Predictor predictor(now.board, now.evidence.meters);
     const auto answer = answers::predict(predictor, query, faults);
+    if (!answer["converged"].get<bool>()) {
+        const int part = predictor.predict(query, faults).failed_part;
+        return context.fail({{ProblemKind::SolveFailed, {}, part >= 0 ? now.board.part(part).ref : "", "predict", 0, false}}, o.json);
+    }
     if (o.json) {
         context.print(answer);
         return;

@@ -16,6 +16,12 @@ struct Options {
     bool json = false;
 };
 
+std::string letters_and_digits(const std::string& name) {
+    std::string out;
+    for (char c : name) out += std::isalnum(static_cast<unsigned char>(c)) ? c : '_';
+    return out;
+}
+
 // Net names with characters that SPICE takes for something else become underscores; two nets never become one.
 std::vector<std::string> node_names(const Board& board, int nodes) {
     std::vector<std::string> names;
@@ -24,8 +30,7 @@ std::vector<std::string> node_names(const Board& board, int nodes) {
             names.push_back(fmt::format("inner{}", n));
             continue;
         }
-        std::string name;
-        for (char c : board.net_name(n)) name += std::isalnum(static_cast<unsigned char>(c)) ? c : '_';
+        std::string name = letters_and_digits(board.net_name(n));
         while (std::find(names.begin(), names.end(), name) != names.end()) name += "_";
         names.push_back(name == "0" ? "net0" : name);
     }
@@ -42,9 +47,12 @@ void run(const Options& o, Context& context) {
     if (has_errors(problems)) return context.fail(problems, o.json);
     const Netlist net = expand(board, state, faults);
     const auto names = node_names(board, net.nodes);
-    std::string text = fmt::format("* {}, {}\n* Nets keep their names, other characters than letters and digits as _; tie one of them to 0.\n",
-                                   loaded->job.unit.name, board.name);
-    for (const auto& line : spice_lines(net, SpiceUse::Full, [&](int n) { return names[static_cast<std::size_t>(n)]; })) text += line + "\n";
+    std::string text =
+        fmt::format("* {}, {}\n* Nets keep their names, other characters than letters and digits as _; tie one of them to 0.\n",
+                    loaded->job.unit.name, board.name);
+    const auto node = [&](int n) { return names[static_cast<std::size_t>(n)]; };
+    const auto ref = [&](int part) { return letters_and_digits(board.part(part).ref); };
+    for (const auto& line : spice_lines(net, SpiceUse::Full, node, {}, ref)) text += line + "\n";
     text += ".end\n";
     if (const auto written = context.disk.write(o.file, text); !written) return context.fail(written.problems(), o.json);
     if (o.json)

@@ -1,8 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Method: Bayes over the enumerated scenarios, logs throughout. When the leader misfits a reading, its neighbours with one fault more, one
 // fewer or one exchanged are generated and scored, until the leader fits or nothing improves. Repeated readings of one place in one state
-// count once (the last). Readings share part tolerances; that correlation is not modelled yet, a model error of 2 % per reading stands in
-// for it.
+// count once (the last). The leading scenarios are scored again with what their readings share of part tolerances.
 #include "diagnosis/assess.h"
 
 #include "diagnosis/likelihood.h"
@@ -16,7 +15,8 @@ namespace ohmo {
 namespace {
 
 constexpr double kMisfit = 3.0;
-constexpr double kNewPartBad = 0.01; // a replaced part that has not been measured yet
+constexpr std::size_t kCorrelated = 300; // leaders whose readings are scored together
+constexpr double kNewPartBad = 0.01;     // a replaced part that has not been measured yet
 
 struct Candidate {
     Scenario scenario;
@@ -45,6 +45,7 @@ public:
         add(m_set.scenarios, false);
         for (int round = 0; round < options.growth_rounds; ++round)
             if (!grow()) break;
+        correlate();
         if (m_cancel.cancelled()) return cancelled();
         return summary();
     }
@@ -98,6 +99,39 @@ private:
                 reading_misfit(m_seen[i], m_predictor.predict(m_seen[i].query, present(c.faults, m_seen[i].renewed))) > kMisfit)
                 out.push_back(i);
         return out;
+    }
+
+    // Independent readings would count one part's deviation as often as it is read.
+    void correlate() {
+        std::vector<std::size_t> order(m_candidates.size());
+        std::iota(order.begin(), order.end(), std::size_t{0});
+        const std::size_t leaders = std::min(kCorrelated, order.size());
+        std::partial_sort(order.begin(), order.begin() + static_cast<long>(leaders), order.end(), [&](std::size_t a, std::size_t b) {
+            return m_candidates[a].ln_weight != m_candidates[b].ln_weight ? m_candidates[a].ln_weight > m_candidates[b].ln_weight : a < b;
+        });
+        order.resize(leaders);
+        std::vector<std::vector<std::pair<std::size_t, const Prediction*>>> readings(leaders); // by leader: observation, prediction
+        for (std::size_t o = 0; o < m_seen.size(); ++o) {
+            if (m_seen[o].kind != Seen::Reading) continue;
+            if (m_cancel.cancelled()) return;
+            std::vector<std::vector<Fault>> sets;
+            for (std::size_t i : order) sets.push_back(present(m_candidates[i].faults, m_seen[o].renewed));
+            const auto predictions = m_predictor.predict_all(m_seen[o].query, sets);
+            for (std::size_t k = 0; k < leaders; ++k)
+                if (shares_tolerances(m_seen[o], *predictions[k])) readings[k].emplace_back(o, predictions[k]);
+        }
+        for (std::size_t k = 0; k < leaders; ++k) {
+            if (readings[k].size() < 2) continue;
+            std::vector<std::pair<const Observation*, const Prediction*>> together;
+            for (const auto& [o, p] : readings[k]) together.emplace_back(&m_seen[o], p);
+            const auto joint = joint_ln_likelihood(together);
+            Candidate& c = m_candidates[order[k]];
+            for (std::size_t r = 0; r < joint.size(); ++r) {
+                double& old = c.ln_likelihood[readings[k][r].first];
+                c.ln_weight += joint[r] - old;
+                old = joint[r];
+            }
+        }
     }
 
     // Neighbours of the leaders. True when something new was added.

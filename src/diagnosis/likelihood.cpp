@@ -5,6 +5,8 @@
 
 #include "base/statistics.h"
 
+#include <Eigen/Dense>
+
 #include <algorithm>
 #include <cmath>
 #include <numbers>
@@ -14,6 +16,7 @@ namespace {
 
 constexpr double kOverShare = 0.15; // of the blunders show over-range
 constexpr double kHealthyFine = 0.985;
+constexpr double kSharedDeviations = 4; // a reading further off is a blunder or another fault, and says nothing of tolerances
 
 double ruler_density(Quantity what) {
     switch (what) {
@@ -80,6 +83,7 @@ double live_chance(const Board& board, const Observation& seen, const Behaviour&
 double reading_likelihood(const Observation& seen, const Prediction& p) {
     const Quantity what = seen.query.what;
     if (what == Quantity::Continuity) return (seen.value > 0.5) == (p.value > 0.5) ? 1 - kBlunder : kBlunder;
+    if (!p.converged) return ruler_density(what); // no number, no evidence
     const double flat = kBlunder * ruler_density(what);
     if (seen.over) {
         double chance = 0;
@@ -104,6 +108,50 @@ double reading_likelihood(const Observation& seen, const Prediction& p) {
     // Taken before it had settled: anything from a tenth of the end value upwards.
     if (p.rising && x < p.x && x > p.x - std::log(30.0)) density = 0.7 * density + 0.3 / std::log(30.0);
     return (1 - kBlunder) * density + flat;
+}
+
+bool shares_tolerances(const Observation& seen, const Prediction& p) {
+    if (seen.over || seen.rising || p.over || p.rising || p.alternate_x || !p.converged || p.by_part.empty()) return false;
+    return std::fabs(score_axis(seen.query.what, seen.value) - p.x) < kSharedDeviations * p.sigma;
+}
+
+std::vector<double> joint_ln_likelihood(const std::vector<std::pair<const Observation*, const Prediction*>>& readings) {
+    const auto n = static_cast<Eigen::Index>(readings.size());
+    Eigen::MatrixXd covariance(n, n);
+    for (Eigen::Index i = 0; i < n; ++i) {
+        const auto& a = *readings[static_cast<std::size_t>(i)].second;
+        for (Eigen::Index k = 0; k < i; ++k) {
+            const auto& b = *readings[static_cast<std::size_t>(k)].second;
+            double shared = 0; // both lists ascend by part
+            for (auto p = a.by_part.begin(), q = b.by_part.begin(); p != a.by_part.end() && q != b.by_part.end();) {
+                if (p->first == q->first) shared += p->second * q->second;
+                const bool step_p = p->first <= q->first, step_q = q->first <= p->first;
+                if (step_p) ++p;
+                if (step_q) ++q;
+            }
+            // What the meter itself adds is never shared.
+            const double most = 0.98 * a.sigma * b.sigma;
+            covariance(i, k) = covariance(k, i) = std::clamp(shared, -most, most);
+        }
+        covariance(i, i) = a.sigma * a.sigma * (1 + 1e-9);
+    }
+    const Eigen::LLT<Eigen::MatrixXd> factor(covariance);
+    std::vector<double> out;
+    Eigen::VectorXd white(n);
+    for (Eigen::Index i = 0; i < n; ++i) {
+        const auto& [seen, p] = readings[static_cast<std::size_t>(i)];
+        const Quantity what = seen->query.what;
+        const double x = score_axis(what, seen->value);
+        double mean = p->x, sigma = p->sigma;
+        if (factor.info() == Eigen::Success) {
+            const auto& l = factor.matrixL();
+            for (Eigen::Index k = 0; k < i; ++k) mean += l(i, k) * white[k];
+            sigma = l(i, i);
+            white[i] = (x - mean) / sigma;
+        }
+        out.push_back(std::log((1 - kBlunder) * normal_density(x, mean, sigma) + kBlunder * ruler_density(what)));
+    }
+    return out;
 }
 
 double reading_misfit(const Observation& seen, const Prediction& p) {

@@ -12,6 +12,14 @@ inline constexpr double kBlunder = 0.015; ///< share of readings taken on the wr
 /// Density of an observed reading on the score axis (or chance, for over-range and continuity) given the prediction. Never 0.
 double reading_likelihood(const Observation& seen, const Prediction& predicted);
 
+/// Whether a reading is near enough to its prediction to say something about the tolerances of the parts behind it.
+bool shares_tolerances(const Observation& seen, const Prediction& predicted);
+
+/// Readings of one hypothesis together: a part that is 4 % high shows in all of them and is counted once. Logarithm of each reading's
+/// density given those before it (a Gaussian with the parts' effects as covariance; G. Welch and G. Bishop describe the equivalent Kalman
+/// update).
+std::vector<double> joint_ln_likelihood(const std::vector<std::pair<const Observation*, const Prediction*>>& readings);
+
 /// How far off: 0 is spot on, above 3 is a misfit.
 double reading_misfit(const Observation& seen, const Prediction& predicted);
 

@@ -13,9 +13,9 @@
 namespace ohmo {
 namespace {
 
-constexpr double kMeterShare = 0.012; // accuracy of the meter as a share of the reading
-constexpr double kLeadOhms = 0.05;    // what nulling leaves
-constexpr double kModelShare = 0.02;  // what the models leave out
+constexpr double kMeterShare = 0.012;  // accuracy of the meter as a share of the reading
+constexpr double kLeadOhms = 0.05;     // what nulling leaves
+constexpr double kModelShare = 0.02;   // what the models leave out
 constexpr double kLeastLeakage = 1e-8; // A: damp and flux
 
 bool joins_islands(const Board& board, const Fault& f) {
@@ -52,6 +52,7 @@ struct Predictor::QueryData {
     Query query;
     std::vector<char> touches; // by part: can its faults matter?
     std::map<std::vector<Fault>, Prediction> memo;
+    std::optional<ReadingHint> hint; // from the healthy board
 };
 
 double score_axis(Quantity what, double value) {
@@ -172,11 +173,17 @@ const Prediction& Predictor::remembered(QueryData& data, const std::vector<Fault
     std::sort(relevant.begin(), relevant.end());
     if (const auto known = data.memo.find(relevant); known != data.memo.end()) return known->second;
     ++m_solved;
-    Prediction p = compute(query, state_data(query.alone >= 0 ? alone_state(query.alone) : query.state), relevant);
+    StateData& state = state_data(query.alone >= 0 ? alone_state(query.alone) : query.state);
+    if (dc && !data.hint) {
+        data.hint.emplace();
+        const auto& meter = m_meters[static_cast<std::size_t>(query.meter)];
+        read_dc(state.circuit->healthy(), meter, query.what, query.red, query.black, nullptr, &*data.hint);
+    }
+    Prediction p = compute(query, state, relevant, data.hint ? &*data.hint : nullptr);
     return data.memo.emplace(std::move(relevant), std::move(p)).first->second;
 }
 
-Prediction Predictor::compute(const Query& query, StateData& state, const std::vector<Fault>& relevant) const {
+Prediction Predictor::compute(const Query& query, StateData& state, const std::vector<Fault>& relevant, const ReadingHint* hint) const {
     const MeterProfile& meter = m_meters[static_cast<std::size_t>(query.meter)];
     MeterReading reading;
     if (query.what == Quantity::Residue) {
@@ -184,7 +191,7 @@ Prediction Predictor::compute(const Query& query, StateData& state, const std::v
         reading.value = residue.volts;
         reading.ln_sigma = state.ac_for(meter.square_hertz, relevant).impedance(query.red, query.black).real_ln_sigma;
     } else if (is_direct(query.what))
-        reading = read_dc(state.dc_for(relevant), meter, query.what, query.red, query.black);
+        reading = read_dc(state.dc_for(relevant), meter, query.what, query.red, query.black, hint);
     else
         reading = read_ac(state.ac_for(query.what == Quantity::Esr ? meter.esr_hertz : meter.farads_hertz, relevant), meter, query.what,
                           query.red, query.black);
@@ -194,8 +201,14 @@ Prediction Predictor::compute(const Query& query, StateData& state, const std::v
     p.rising = reading.rising;
     p.conducting = reading.conducting;
     p.converged = reading.converged;
+    p.failed_part = reading.failed_part;
     p.x = score_axis(query.what, reading.value);
     if (reading.alternate) p.alternate_x = score_axis(query.what, *reading.alternate);
+    const double x_per_ln = query.what == Quantity::Ohms    ? reading.value / (reading.value + 0.1)
+                            : query.what == Quantity::Diode ? reading.value
+                                                            : 0;
+    if (x_per_ln > 0)
+        for (const auto& [part, change] : reading.by_part) p.by_part.emplace_back(part, change * x_per_ln);
     const double model = std::hypot(reading.ln_sigma, kMeterShare, kModelShare);
     switch (query.what) {
     case Quantity::Ohms:

@@ -16,12 +16,14 @@ namespace ohmo {
 /// A reading on its score axis: ln(R + 0.1 ohm), ln(ESR + 0.02 ohm), ln(C + 1 pF), ln(I + 10 nA), volts for
 /// diode mode and scope residue.
 struct Prediction {
-    double x = 0, sigma = 0; ///< sigma includes meter and leads
-    double value = 0;        ///< SI
+    double x = 0, sigma = 0;                     ///< sigma includes meter and leads
+    std::vector<std::pair<int, double>> by_part; ///< change of x per standard deviation of a part: what readings share
+    double value = 0;                            ///< SI
     bool over = false, rising = false;
     std::optional<double> alternate_x;
     std::vector<int> conducting;
     bool converged = true;
+    int failed_part = -1; ///< where the solve did not settle
 };
 
 double score_axis(Quantity what, double value);
@@ -53,7 +55,7 @@ private:
     QueryData& query_data(const Query& query) const;
     BoardState alone_state(int part) const;
     const Prediction& remembered(QueryData& data, const std::vector<Fault>& faults) const;
-    Prediction compute(const Query& query, StateData& state, const std::vector<Fault>& relevant) const;
+    Prediction compute(const Query& query, StateData& state, const std::vector<Fault>& relevant, const ReadingHint* hint) const;
 
     Board m_board;
     std::vector<MeterProfile> m_meters;

@@ -126,6 +126,35 @@ TEST_F(Cli, PlanWithItsOwnStock) {
     EXPECT_EQ(run({"plan", "half", "--school", "odd"}).code, 2);
 }
 
+TEST_F(Cli, PredictAnswersForAnyPlaceFaultAndState) {
+    for (const char* what : {"ohms", "diode", "continuity", "farads", "esr", "leakage"}) {
+        const auto a = run({"predict", "fresh", "--what", what, "--from", "HV", "--to", "PGND", "--fault", "Q1:ds-short", "--fault",
+                            "C5:dry", "--lift", "R9", "--pull", "J2", "--json"});
+        EXPECT_EQ(a.code, 0) << what << a.err;
+        EXPECT_TRUE(a.document()["converged"].get<bool>()) << what;
+    }
+    const auto usual = run({"predict", "fresh", "--from", "AC1", "--to", "HV", "--json"}).document();
+    const auto low = run({"predict", "fresh", "--from", "AC1", "--to", "HV", "--meter", "low-power", "--json"}).document();
+    EXPECT_GT(low["value"].is_null() ? 2e7 : low["value"].get<double>(), 2 * usual["value"].get<double>()); // the bridge stays shut
+    const auto residue =
+        run({"predict", "fresh", "--what", "scope-residue", "--part", "C20", "--lift", "C20", "--fault", "C20:dry", "--json"});
+    EXPECT_GT(residue.document()["value"].get<double>(), 0.003);
+    EXPECT_EQ(run({"predict", "fresh", "--from", "HV", "--to", "PGND", "--meter", "mine"}).code, 1);
+    EXPECT_EQ(run({"predict", "fresh", "--from", "HV", "--to", "PGND", "--fault", "Q1:bulged"}).code, 1);
+}
+
+TEST_F(Cli, SpiceWritesTheBoard) {
+    const auto a = run({"spice", "fresh", "-o", "out.cir", "--fault", "Q1:ds-short", "--lift", "R9"});
+    EXPECT_EQ(a.code, 0) << a.err;
+    const std::string text = disk.memory.files["out.cir"];
+    EXPECT_NE(text.find(".end"), std::string::npos);
+    EXPECT_NE(text.find("NMOS"), std::string::npos);
+    EXPECT_EQ(text.find("_R9 "), std::string::npos); // lifted
+    EXPECT_NE(text.find("_Q1 "), std::string::npos);
+    EXPECT_EQ(run({"spice", "fresh"}).code, 2);
+    EXPECT_EQ(run({"spice", "missing", "-o", "x.cir"}).code, 3);
+}
+
 TEST_F(Cli, PowerupShowsTheLocks) {
     const auto d = run({"powerup", "half", "--json"}).document();
     EXPECT_TRUE(d["locked"].get<bool>());
