@@ -226,7 +226,7 @@ private:
         m_warning->setVisible(fuse && !others.isEmpty());
         m_warning->set_title(tr("Do not fit a new fuse yet"));
         m_warning->set_text(
-            tr("It blew for a reason. Power-up stays locked until %1 is dealt with.").arg(others.mid(0, 5).join(QStringLiteral(", "))));
+            tr("It blew for a reason. Power-up stays locked until dealt with: %1.").arg(others.mid(0, 5).join(QStringLiteral(", "))));
     }
 
     Collaborators m_with;
