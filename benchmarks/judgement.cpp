@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Plays hidden faults against the program: it asks, a simulated bench answers. The truths come from a generator of their own (its odds and
-// chains are written down here, not taken from the scenario enumerator), on a board whose parts are drawn within their tolerances, read by a
-// meter with noise and leads, with looks that mislead. A seed belongs to a list of truths: tune on some, judge on others.
-// Usage: ohmo_judgement [GAMES] [SEED]
+// chains are written down here, not taken from the scenario enumerator), on a board whose parts are drawn within their tolerances, read by
+// a meter with noise and leads, with looks that mislead. A seed belongs to a list of truths: tune on some, judge on others. Usage:
+// ohmo_judgement [GAMES] [SEED]
 #include "base/disk.h"
 #include "circuit/square_wave.h"
 #include "job/analysis.h"
@@ -63,8 +63,10 @@ private:
     }
 
     void fuse(Truth& t, double p) {
-        if (chance(p)) add(t, of_kind(PartKind::Fuse), FaultMode::Open);
-        else if (chance(0.5)) add(t, of_kind(PartKind::Thermistor), FaultMode::Open);
+        if (chance(p))
+            add(t, of_kind(PartKind::Fuse), FaultMode::Open);
+        else if (chance(0.5))
+            add(t, of_kind(PartKind::Thermistor), FaultMode::Open);
     }
     void switch_goes(Truth& t) {
         const bool all = chance(0.5);
@@ -93,7 +95,8 @@ private:
                 chance(0.75) ? FaultMode::Dry : FaultMode::Short);
             t.symptom = t.faults.back().mode == FaultMode::Dry ? "unstable-output" : "ticking";
         } else if (roll < 66) {
-            add(t, any([](const Part& p) { return (p.kind == PartKind::Schottky || p.kind == PartKind::Diode) && p.stage == "rectify-out"; }),
+            add(t,
+                any([](const Part& p) { return (p.kind == PartKind::Schottky || p.kind == PartKind::Diode) && p.stage == "rectify-out"; }),
                 FaultMode::Short);
             t.symptom = "ticking";
         } else if (roll < 74) {
@@ -171,8 +174,8 @@ public:
         MeterProfile meter;
         meter.leads = 0.02;
         const auto r = is_direct(q.what) ? read_dc(DcSolver(net), meter, q.what, q.red, q.black)
-                                         : read_ac(AcSolver(net, q.what == Quantity::Esr ? meter.esr_hertz : meter.farads_hertz), meter, q.what,
-                                                   q.red, q.black);
+                                         : read_ac(AcSolver(net, q.what == Quantity::Esr ? meter.esr_hertz : meter.farads_hertz), meter,
+                                                   q.what, q.red, q.black);
         if (r.over || !r.converged)
             e.over = true;
         else
@@ -260,11 +263,22 @@ Game play(Analyst& analyst, const Job& start, Bench& bench) {
         g.stopped = a->next.stop || a->next.acts.empty();
         if (g.stopped || turn == kMostActs) break;
         const auto& act = a->next.acts.front();
-        job = job.with(bench.answer(act));
+        const Entry answer = bench.answer(act);
+        if (std::getenv("OHMO_SHOW_ACTS") != nullptr)
+            std::printf("    %s %s %s-%s %s%s %s; true set %.3f\n", answer.what.c_str(), answer.part.c_str(), answer.from.c_str(),
+                        answer.to.c_str(), answer.over ? "over" : fmt::format("{:.4g}", answer.value.value_or(0)).c_str(),
+                        answer.rising ? " rising" : "", answer.saw.c_str(), set);
+        job = job.with(answer);
         ++g.acts;
         g.minutes += act.minutes;
     }
     if (!a) return g;
+    if (std::getenv("OHMO_SHOW_ACTS") != nullptr)
+        for (std::size_t i = 0; i < std::min<std::size_t>(6, a->assessment.posterior.size()); ++i) {
+            std::printf("    %.4f", a->assessment.posterior[i].first);
+            for (const auto& step : a->assessment.posterior[i].second.steps) std::printf(" %s", fault_text(board, step.fault).c_str());
+            std::printf("\n");
+        }
     std::map<std::set<int>, double> sets;
     for (const auto& [p, scenario] : a->assessment.posterior) sets[parts_of(scenario.faults())] += p;
     for (const auto& [set, p] : sets) g.wrong_and_sure = g.wrong_and_sure || (p > kSure && set != bad);
@@ -320,7 +334,10 @@ int main(int argc, char** argv) {
         symptom.saw = bench.truth().symptom;
         games.push_back(play(*analyst, fresh.with(symptom).with(discharge), bench));
         const auto& g = games.back();
-        std::printf("%3d %-6s %2d acts %5.1f min, sure after %2d; truth: %s| said: %s\n", k, g.wrong_and_sure ? "WRONG" : g.solved ? "solved" : "open",
+        std::printf("%3d %-6s %2d acts %5.1f min, sure after %2d; truth: %s| said: %s\n", k,
+                    g.wrong_and_sure ? "WRONG"
+                    : g.solved       ? "solved"
+                                     : "open",
                     g.acts, g.minutes, g.until_sure, g.truth.c_str(), g.said.c_str());
         std::fflush(stdout);
     }
@@ -342,10 +359,13 @@ int main(int argc, char** argv) {
     std::printf("\nflyback, %zu games, seed %u\n", games.size(), seed);
     std::printf("root cause first        %5.1f %%\n", share(root, games.size()));
     std::printf("true set above 95 %%     %5.1f %%, median %.0f acts, %.1f minutes\n", share(solved, games.size()),
-                median(games, [](const Game& g) { return g.until_sure; }), median(games, [](const Game& g) { return g.minutes_until_sure; }));
-    std::printf("said enough             %5.1f %%; with a bad part missed %.1f %% of games\n", share(stopped, games.size()), share(missed, games.size()));
+                median(games, [](const Game& g) { return g.until_sure; }),
+                median(games, [](const Game& g) { return g.minutes_until_sure; }));
+    std::printf("said enough             %5.1f %%; with a bad part missed %.1f %% of games\n", share(stopped, games.size()),
+                share(missed, games.size()));
     std::printf("wrong set above 95 %%    %5.1f %%\n", share(wrong, games.size()));
     std::printf("needless parts condemned %.2f a game\n", static_cast<double>(needless) / static_cast<double>(games.size()));
     for (const auto& [tenth, bin] : bins)
-        std::printf("said %2d to %3d %%: true %5.1f %% of %d\n", tenth * 10, tenth * 10 + 10, share(bin.second, static_cast<std::size_t>(bin.first)), bin.first);
+        std::printf("said %2d to %3d %%: true %5.1f %% of %d\n", tenth * 10, tenth * 10 + 10,
+                    share(bin.second, static_cast<std::size_t>(bin.first)), bin.first);
 }

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Method: Bayes over the enumerated scenarios, logs throughout. When the leader misfits a reading, its neighbours with one fault more, one
 // fewer or one exchanged are generated and scored, until the leader fits or nothing improves. Repeated readings of one place in one state
-// count once (the last). The leading scenarios are scored again with what their readings share of part tolerances.
+// count once (the last). Scenarios that matter are scored again with what their readings share of part tolerances.
 #include "diagnosis/assess.h"
 
 #include "diagnosis/likelihood.h"
@@ -15,15 +15,17 @@ namespace ohmo {
 namespace {
 
 constexpr double kMisfit = 3.0;
-constexpr std::size_t kCorrelated = 300; // leaders whose readings are scored together
-constexpr double kNewPartBad = 0.01;     // a replaced part that has not been measured yet
+constexpr double kLeaderShare = 0.3; // of the likeliest: scenarios that get their further independent faults
+constexpr std::size_t kMostSecondFaults = 600;
+constexpr double kWorthCorrelating = 1e-7; // of the likeliest: scenarios whose readings are scored together
+constexpr double kNewPartBad = 0.01;       // a replaced part that has not been measured yet
 
 struct Candidate {
     Scenario scenario;
     std::vector<Fault> faults;
     std::vector<double> ln_likelihood; // by observation
     double ln_weight = 0;
-    bool grown = false;
+    bool grown = false, correlated = false;
 };
 
 class Assessor {
@@ -43,9 +45,9 @@ public:
 
     Result<Assessment> run(const AssessOptions& options) {
         add(m_set.scenarios, false);
-        for (int round = 0; round < options.growth_rounds; ++round)
-            if (!grow()) break;
         correlate();
+        for (int round = 0; round < options.growth_rounds && grow(); ++round) correlate();
+        for (int round = 0; round < options.growth_rounds && add_second_faults(); ++round) correlate();
         if (m_cancel.cancelled()) return cancelled();
         return summary();
     }
@@ -103,13 +105,13 @@ private:
 
     // Independent readings would count one part's deviation as often as it is read.
     void correlate() {
-        std::vector<std::size_t> order(m_candidates.size());
-        std::iota(order.begin(), order.end(), std::size_t{0});
-        const std::size_t leaders = std::min(kCorrelated, order.size());
-        std::partial_sort(order.begin(), order.begin() + static_cast<long>(leaders), order.end(), [&](std::size_t a, std::size_t b) {
-            return m_candidates[a].ln_weight != m_candidates[b].ln_weight ? m_candidates[a].ln_weight > m_candidates[b].ln_weight : a < b;
-        });
-        order.resize(leaders);
+        // All that matter, not a few leaders: what is scored together comes out likelier than what is not.
+        double top = -1e300;
+        for (const auto& c : m_candidates) top = std::max(top, c.ln_weight);
+        std::vector<std::size_t> order;
+        for (std::size_t i = 0; i < m_candidates.size(); ++i)
+            if (!m_candidates[i].correlated && m_candidates[i].ln_weight > top + std::log(kWorthCorrelating)) order.push_back(i);
+        const std::size_t leaders = order.size();
         std::vector<std::vector<std::pair<std::size_t, const Prediction*>>> readings(leaders); // by leader: observation, prediction
         for (std::size_t o = 0; o < m_seen.size(); ++o) {
             if (m_seen[o].kind != Seen::Reading) continue;
@@ -120,11 +122,16 @@ private:
             for (std::size_t k = 0; k < leaders; ++k)
                 if (shares_tolerances(m_seen[o], *predictions[k])) readings[k].emplace_back(o, predictions[k]);
         }
+        std::map<std::vector<std::pair<std::size_t, const Prediction*>>, std::vector<double>> known; // many scenarios predict the same
         for (std::size_t k = 0; k < leaders; ++k) {
+            m_candidates[order[k]].correlated = true;
             if (readings[k].size() < 2) continue;
-            std::vector<std::pair<const Observation*, const Prediction*>> together;
-            for (const auto& [o, p] : readings[k]) together.emplace_back(&m_seen[o], p);
-            const auto joint = joint_ln_likelihood(together);
+            auto& joint = known[readings[k]];
+            if (joint.empty()) {
+                std::vector<std::pair<const Observation*, const Prediction*>> together;
+                for (const auto& [o, p] : readings[k]) together.emplace_back(&m_seen[o], p);
+                joint = joint_ln_likelihood(together);
+            }
             Candidate& c = m_candidates[order[k]];
             for (std::size_t r = 0; r < joint.size(); ++r) {
                 double& old = c.ln_likelihood[readings[k][r].first];
@@ -132,6 +139,30 @@ private:
                 old = joint[r];
             }
         }
+    }
+
+    // The enumeration stops at a number of scenarios, so a likely but long chain is there without its further independent faults, which
+    // would make it look more certain than it is. The leaders get them here. True when a new leader may have come up.
+    bool add_second_faults() {
+        double top = -1e300;
+        for (const auto& c : m_candidates) top = std::max(top, c.ln_weight);
+        std::vector<Scenario> more;
+        std::set<std::vector<Fault>> keys;
+        for (std::size_t i = 0; i < m_candidates.size(); ++i) {
+            const auto& c = m_candidates[i];
+            if (c.ln_weight < top + std::log(kLeaderShare) || !m_extended.insert(c.scenario.key()).second) continue;
+            for (const auto& [fault, odds] : m_set.odds) {
+                const bool has = std::any_of(c.faults.begin(), c.faults.end(), [&](const Fault& f) { return f.part == fault.part; });
+                if (has) continue;
+                Scenario s = c.scenario;
+                s.prior *= odds;
+                s.steps.push_back({fault, Cause::Independent, 0, 0, 0});
+                if (!m_known.contains(s.key()) && keys.insert(s.key()).second) more.push_back(std::move(s));
+            }
+            if (keys.size() > kMostSecondFaults) break;
+        }
+        add(more, false);
+        return !more.empty();
     }
 
     // Neighbours of the leaders. True when something new was added.
@@ -275,6 +306,7 @@ private:
     std::vector<Observation> m_seen;
     std::vector<Candidate> m_candidates;
     std::map<std::vector<Fault>, std::size_t> m_known;
+    std::set<std::vector<Fault>> m_extended; ///< scenarios whose second faults are among the candidates
 };
 
 } // namespace
