@@ -39,7 +39,15 @@ public:
         Truth t;
         root(t);
         t.outside = chance(0.12);
-        if (t.outside) root(t);
+        if (t.outside) {
+            const std::string first = t.symptom;
+            root(t);
+            // A dead unit cannot tick: what stops it earlier on the way from the mains is what the customer sees.
+            static const std::vector<std::string> order = {"bang",    "fuse-blows",  "dead",           "no-start",
+                                                           "ticking", "high-output", "unstable-output"};
+            const auto rank = [&](const std::string& word) { return std::find(order.begin(), order.end(), word) - order.begin(); };
+            if (rank(first) < rank(t.symptom)) t.symptom = first;
+        }
         return t;
     }
 
