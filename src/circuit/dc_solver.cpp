@@ -16,14 +16,16 @@ namespace {
 
 constexpr double kConnectOhms = 5e8; // what is more than this does not join two islands
 constexpr double kLeastWindingOhms = 1e-3;
-constexpr double kThresholdShare = 3e-6;              // of the test current: what an element may carry and still count as off
 constexpr double kWideSigma = 0.3, kWorthMore = 0.01; // spreads this wide, if they matter, are not taken as straight lines
 constexpr double kWorthTelling = 2e-3;                // of ln(volts), one part's effect
 constexpr double kConductsShare = 0.02;               // of the test current: what is worth telling
 
 } // namespace
 
-DcSolver::DcSolver(Netlist netlist) : m_net(std::make_shared<const Netlist>(std::move(netlist))) { find_islands(); }
+DcSolver::DcSolver(Netlist netlist, DcOptions options)
+    : m_options(std::move(options)), m_net(std::make_shared<const Netlist>(std::move(netlist))) {
+    find_islands();
+}
 
 void DcSolver::find_islands() {
     const Netlist& net = *m_net;
@@ -130,7 +132,7 @@ void DcSolver::set_ports(Island& island) const {
 std::optional<DcSolver> DcSolver::with_added(std::span<const Resistive> resistors) const {
     for (const auto& r : resistors)
         if (r.a >= m_net->nodes || r.b >= m_net->nodes || !connected(r.a, r.b)) return std::nullopt;
-    DcSolver out;
+    DcSolver out(m_options);
     auto net = std::make_shared<Netlist>(*m_net);
     out.m_island = m_island;
     out.m_row = m_row;
@@ -161,10 +163,12 @@ DcPoint DcSolver::solve(int from, int to, double amps, DcDetail detail, Eigen::V
     const int f = row(from), t = row(to);
     const Eigen::VectorXd drive = (island.port_columns.row(f) - island.port_columns.row(t)).transpose();
     const Eigen::VectorXd v0 = amps * drive;
-    const PortOptions options{std::fabs(amps) * kThresholdShare, 1e-9, 200, std::fabs(amps)};
+    const PortOptions options{std::fabs(amps) * m_options.threshold, m_options.relative, m_options.iterations, std::fabs(amps),
+                              m_options.cancel};
     const bool warm = port_volts != nullptr && port_volts->size() == v0.size();
     PortSolution ports = solve_ports(*m_net, island.ports, v0, island.port_inverse, options, warm ? port_volts : nullptr);
-    if (warm && !ports.converged) ports = solve_ports(*m_net, island.ports, v0, island.port_inverse, options);
+    if (warm && !ports.converged && !m_options.cancel.cancelled())
+        ports = solve_ports(*m_net, island.ports, v0, island.port_inverse, options);
     if (port_volts != nullptr) *port_volts = ports.volts;
     DcPoint point;
     point.converged = ports.converged;
@@ -204,9 +208,10 @@ void DcSolver::add_spread(DcPoint& point, const Island& island, const PortSoluti
             }
         }
         for (Eigen::Index i = 0; i < n; ++i) {
+            const Port& port = island.ports.ports[static_cast<std::size_t>(rows[static_cast<std::size_t>(i)])];
             for (Eigen::Index k = 0; k < n; ++k)
-                zz(i, k) = island.port_inverse(rows[static_cast<std::size_t>(i)], rows[static_cast<std::size_t>(k)]);
-            zz(i, i) += island.ports.ports[static_cast<std::size_t>(rows[static_cast<std::size_t>(i)])].ohms;
+                zz(i, k) = port.share * island.port_inverse(rows[static_cast<std::size_t>(i)], rows[static_cast<std::size_t>(k)]);
+            zz(i, i) += port.ohms;
         }
         const Eigen::MatrixXd transposed = slope.transpose();
         const Eigen::MatrixXd system = Eigen::MatrixXd::Identity(n, n) + zz * transposed;

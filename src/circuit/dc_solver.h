@@ -23,6 +23,13 @@ struct DcPoint {
     int failed_part = -1; ///< where the solve did not settle; -1 when converged
 };
 
+struct DcOptions {
+    double threshold = 3e-6; ///< share of the test current that an element may carry and still count as off
+    double relative = 1e-9;  ///< how far junctions are settled, of the largest voltage across one
+    int iterations = 200;    ///< of Newton, before its fallbacks
+    CancelToken cancel{};    ///< a cancelled solve comes back as not converged, without a failed part
+};
+
 enum class DcDetail {
     Volts, ///< volts and convergence only: an auto-ranging meter's tries
     Full
@@ -32,7 +39,7 @@ enum class DcDetail {
 /// Pairs on different islands are open by topology. Immutable: solves may run at once.
 class DcSolver {
 public:
-    explicit DcSolver(Netlist netlist);
+    explicit DcSolver(Netlist netlist, DcOptions options = {});
 
     /// The same board with resistors added: rank-one updates of the islands concerned, the others shared. Empty when a resistor joins two
     /// islands or reaches a node that is not there; then the board must be factored anew.
@@ -58,7 +65,7 @@ private:
         Eigen::MatrixXd port_columns;              ///< node by port: volts for one ampere into the port
         Eigen::MatrixXd port_inverse;              ///< port by port
     };
-    DcSolver() = default;
+    explicit DcSolver(DcOptions options) : m_options(std::move(options)) {}
     void find_islands();
     void factor(Island& island) const;
     void set_ports(Island& island) const;
@@ -66,6 +73,7 @@ private:
     int row(int node) const { return m_row[static_cast<std::size_t>(node)]; }
     void add_spread(DcPoint& point, const Island& island, const PortSolution& ports, int from, int to, double amps) const;
 
+    DcOptions m_options;
     std::shared_ptr<const Netlist> m_net;
     std::vector<int> m_island, m_row; ///< by node
     std::vector<std::shared_ptr<const Island>> m_islands;

@@ -95,7 +95,8 @@ Inrush inrush(double volts_ac, double hertz, double ohms, double farads, double 
     options.shortest_step = 1e-8;
     options.longest_step = 0.01 / hertz;
     options.volts = options.amps = 0.02;
-    for (double zero = (std::numbers::pi - std::fmod(phase, std::numbers::pi)) / (2 * std::numbers::pi * hertz); zero < seconds; zero += 0.5 / hertz)
+    for (double zero = (std::numbers::pi - std::fmod(phase, std::numbers::pi)) / (2 * std::numbers::pi * hertz); zero < seconds;
+         zero += 0.5 / hertz)
         options.stops.push_back(zero);
     Transient run(net, {{kLive, kNeutral, ohms, 0, std::numbers::sqrt2 * volts_ac, hertz, phase}}, options);
     Inrush out;

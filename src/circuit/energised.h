@@ -48,9 +48,9 @@ double half_sine_i2t(double peak_amps);
 /// What a rectifier and bulk capacitor draw when switched on at `phase` of the line (radians, pi/2: at its crest).
 struct Inrush {
     double peak_amps = 0;
-    double i2t = 0;          ///< A²s in `seconds`
-    double bulk_volts = 0;   ///< at the end
-    double settled_at = 0;   ///< seconds until the capacitor has 95 % of the crest
+    double i2t = 0;        ///< A²s in `seconds`
+    double bulk_volts = 0; ///< at the end
+    double settled_at = 0; ///< seconds until the capacitor has 95 % of the crest
 };
 /// Full-wave bridge of silicon rectifiers, `ohms` in series (wiring, inrush limiter, lamp when cold), `farads` empty at first, nothing else
 /// drawn. By the transient solver with a stop at every zero of the line.

@@ -200,7 +200,10 @@ private:
     void contacts() {
         for (const auto& [p, q] : m_part->pairs()) {
             const int a = node(p->role), b = node(q->role);
-            conductor(a, b, 0.02, 0.7);
+            if (m_part->kind == PartKind::Switch && m_part->value == "open") // as it is set: a link that is not fitted
+                resistor(a, b, kOpenOhms, 0.1);
+            else
+                conductor(a, b, 0.02, 0.7);
         }
     }
 
@@ -313,7 +316,8 @@ private:
         if (!has(FaultMode::Open)) junction(node("A"), node("K"));
         if (has(FaultMode::Short)) short_between(node("C"), node("E"));
         const int c = node("C"), e = node("E");
-        if (c >= 0 && e >= 0 && c != e) m_net.junctions.push_back({e, c, 1e-14, 1.0, 7, 0.5, m_index}); // collector against emitter, no light
+        if (c >= 0 && e >= 0 && c != e)
+            m_net.junctions.push_back({e, c, 1e-14, 1.0, 7, 0.5, m_index}); // collector against emitter, no light
     }
 
     const Board& m_board;

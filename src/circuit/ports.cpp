@@ -68,7 +68,9 @@ double limited(const Netlist& net, const PortElement& e, int port, double wanted
         return limited(q.is, kThermalVolts, port == 0 ? q.be_bv : 0, kThermalVolts, wanted, old);
     }
     case PortElement::Law::Channel:
-        return port == 0 ? wanted : std::clamp(wanted, old - 2, old + 2); // the gate decides the channel: no leaps across the threshold
+        if (port == 0) return wanted;
+        // The gate decides the channel: no leaps across the threshold; a floating one, pushed by a test current, goes far beyond it.
+        return std::clamp(wanted, old - std::max(2.0, 0.5 * std::fabs(old)), old + std::max(2.0, 0.5 * std::fabs(old)));
     }
     return wanted;
 }
@@ -90,12 +92,15 @@ double start_value(const Netlist& net, const PortElement& e, int port, double v,
     return v;
 }
 
-PortLaw junction_law(const Junction& j, double g0, double v) {
+// With G = g / (1 + g rs) stamped between the terminals and the junction's volts v = share (terminal volts) - rs (current beyond), what is
+// beyond the stamp is share (i(v) - g v): exactly so, or a blocked junction of low resistance would conduct backwards.
+PortLaw junction_law(const Junction& j, const Port& port, double v) {
+    const double g0 = (port.siemens - kJunctionLeak) / port.share;
     Exponential law = diode(j.is, j.n * kThermalVolts, v);
     add_breakdown(law, j.bv, j.breakdown_n * kThermalVolts, v);
     PortLaw out;
-    out.amps[0] = law.amps - g0 * v;
-    out.slope[0][0] = law.slope - g0;
+    out.amps[0] = port.share * (law.amps - g0 * v);
+    out.slope[0][0] = port.share * (law.slope - g0);
     return out;
 }
 
@@ -255,7 +260,8 @@ void PortSet::add_junction(const Netlist& net, std::size_t index) {
     const double zero_bias = stamp == Stamp::ZeroBias ? j.is / (j.n * kThermalVolts) : 0;
     // Beyond the stamp the current starts as is/2 (v / n Vt)^2.
     const double quiet = stamp == Stamp::ZeroBias ? j.n * kThermalVolts * std::sqrt(1.5 / j.is) : 0;
-    ports.push_back({j.anode, j.cathode, zero_bias + kJunctionLeak, j.rs, quiet});
+    const double share = 1 / (1 + zero_bias * j.rs);
+    ports.push_back({j.anode, j.cathode, zero_bias * share + kJunctionLeak, j.rs, quiet, share});
 }
 
 void PortSet::add_bipolar(const Netlist& net, std::size_t index) {
@@ -279,7 +285,7 @@ void PortSet::add_channel(const Netlist& net, std::size_t index) {
 PortLaw port_law(const Netlist& net, const PortSet& set, const PortElement& e, const double* v) {
     switch (e.law) {
     case PortElement::Law::Junction:
-        return junction_law(net.junctions[e.index], set.ports[static_cast<std::size_t>(e.first)].siemens - kJunctionLeak, v[0]);
+        return junction_law(net.junctions[e.index], set.ports[static_cast<std::size_t>(e.first)], v[0]);
     case PortElement::Law::Bipolar:
         return bipolar_law(net.bipolars[e.index], set.ports[static_cast<std::size_t>(e.first)],
                            set.ports[static_cast<std::size_t>(e.first) + 1], v);
@@ -371,7 +377,9 @@ PortSolution solve_ports(const Netlist& net, const PortSet& set, const Eigen::Ve
     const auto run = [&](auto& zz, Eigen::VectorXd& base, Eigen::VectorXd& v) {
         const auto n = static_cast<Eigen::Index>(rows.size());
         for (Eigen::Index i = 0; i < n; ++i)
-            for (Eigen::Index k = 0; k < n; ++k) zz(i, k) = z(rows[static_cast<std::size_t>(i)], rows[static_cast<std::size_t>(k)]);
+            for (Eigen::Index k = 0; k < n; ++k)
+                zz(i, k) = set.ports[static_cast<std::size_t>(rows[static_cast<std::size_t>(i)])].share *
+                           z(rows[static_cast<std::size_t>(i)], rows[static_cast<std::size_t>(k)]);
         for (Eigen::Index i = 0; i < n; ++i) zz(i, i) += set.ports[static_cast<std::size_t>(rows[static_cast<std::size_t>(i)])].ohms;
         const Eigen::VectorXd start = v;
         if (newton(net, set, out.active, base, zz, options, false, v, out.worst)) return true;
@@ -396,6 +404,11 @@ PortSolution solve_ports(const Netlist& net, const PortSet& set, const Eigen::Ve
     };
     bool at_guess = guess != nullptr;
     for (int round = 0;; ++round) {
+        if (options.cancel.cancelled()) {
+            out.converged = false;
+            out.worst = -1;
+            return out;
+        }
         if (!grow(at_guess, round > kWeakRounds)) {
             if (!at_guess || !rows.empty()) break;
             at_guess = false;
@@ -411,7 +424,7 @@ PortSolution solve_ports(const Netlist& net, const PortSet& set, const Eigen::Ve
         for (int number : out.active) {
             const auto& e = set.elements[static_cast<std::size_t>(number)];
             for (int i = 0; i < e.count; ++i, ++at) {
-                base[at] = left[e.first + i];
+                base[at] = set.ports[static_cast<std::size_t>(e.first + i)].share * left[e.first + i];
                 const double here = out.volts[e.first + i];
                 v[at] = known[static_cast<std::size_t>(number)] ? here : start_value(net, e, i, here, options.drive);
             }

@@ -2,6 +2,7 @@
 // Junctions, bipolars and channels as one- and two-port elements of a linear network, and the Newton iteration on their ports that
 // the DC and the transient solver share.
 #pragma once
+#include "base/cancel.h"
 #include "circuit/netlist.h"
 
 #include <Eigen/Dense>
@@ -19,6 +20,7 @@ struct Port {
     double ohms;    ///< series resistance inside the port
     double quiet =
         0; ///< V per square root of A: below it, times the root of a current, a stamped junction carries less than that beyond it
+    double share = 1; ///< of the port's volts that the junction sees at zero bias, the rest lies across `ohms`: 1 / (1 + g ohms)
 };
 
 /// One element with one port (junction) or two (bipolar: emitter and collector junction; channel: drain-source and gate-source).
@@ -63,7 +65,8 @@ struct PortOptions {
     double threshold;        ///< A; an element that carries less than this beyond its stamp is left to the linear network
     double relative = 1e-10; ///< of the largest port voltage, at least of 1 V
     int iterations = 200;
-    double drive = 0; ///< A; the test current where there is one, for better starts; 0: not known
+    double drive = 0;     ///< A; the test current where there is one, for better starts; 0: not known
+    CancelToken cancel{}; ///< polled between rounds; a cancelled solve has not converged
 };
 
 struct PortSolution {

@@ -13,9 +13,9 @@ namespace ohmo {
 double esr_of_residue(double residue_volts, double open_volts, double source_ohms);
 
 struct SquareResidue {
-    double volts = 0;       ///< peak to peak, as the scope shows it
-    double esr_said = 0;    ///< ohm, what the formula makes of it
-    double esr_true = 0;    ///< ohm, real part of the impedance at the generator's frequency
+    double volts = 0;        ///< peak to peak, as the scope shows it
+    double esr_said = 0;     ///< ohm, what the formula makes of it
+    double esr_true = 0;     ///< ohm, real part of the impedance at the generator's frequency
     bool ramp_shows = false; ///< the capacitor is too small for the formula: its charging ramp is part of the residue
 };
 

@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Limits: melting I2t of fuses 15 In^2 (time-lag) or 2 In^2 s (quick); resistor pulses 0.25 J per rated watt, fusible 0.12; rectifiers
 // IFSM^2 x 5 ms (data-sheet convention for a 10 ms half sine) with IFSM = 30 times the rated current; gates 45 V; logic pins 0.5 A;
-// electrolytics 1.25 times rated volts. Apart from the rectifier convention: common practice, no source, hence the wide spreads.
-// I2t and energies by the trapezoid of the currents at both ends of a step.
+// electrolytics 1.25 times rated volts; inrush thermistors 40 J a rated ampere, from the heat their disc holds. Apart from the rectifier
+// convention: common practice, no source, hence the wide spreads. I2t and energies by the trapezoid of the currents at both ends of a step.
 #include "circuit/stress.h"
 
 #include "circuit/energised.h"
@@ -13,8 +13,10 @@
 namespace ohmo {
 namespace {
 
+constexpr double kThermistorJoules = 40; // per rated ampere: about 0.5 g a rated ampere, 0.7 J/gK, 120 K beyond hot
 constexpr double kGateLimit = 45, kPinLimit = 0.5, kCapacitorShare = 1.25;
-constexpr double kLeastAmps = 1e-3; // junctions below it take nothing worth a note
+constexpr double kMinute = 60;
+constexpr double kLeastAmps = 1e-3;               // junctions below it take nothing worth a note
 
 double mean_square(double a, double b) { return (a * a + a * b + b * b) / 3; }
 
@@ -40,9 +42,7 @@ void StressBook::forget_before() {
 
 void StressBook::record(const Transient& run, std::span<const Fault> faults, double dt, double now) {
     const Netlist& net = run.netlist();
-    const auto broken = [&](int part) {
-        return std::any_of(faults.begin(), faults.end(), [&](const Fault& f) { return f.part == part; });
-    };
+    const auto broken = [&](int part) { return std::any_of(faults.begin(), faults.end(), [&](const Fault& f) { return f.part == part; }); };
     std::vector<double> resistor_now(net.resistors.size()), junction_now(net.junctions.size());
     for (std::size_t k = 0; k < net.resistors.size(); ++k) resistor_now[k] = run.resistor_amps(k);
     for (std::size_t k = 0; k < net.junctions.size(); ++k) junction_now[k] = run.junction_amps(k);
@@ -69,7 +69,7 @@ void StressBook::record(const Transient& run, std::span<const Fault> faults, dou
             add(open, StressKind::PulseEnergy, i2t * r.ohms, 0.12 * watts, 0.4, now);
             break;
         case PartKind::Thermistor:
-            add(open, StressKind::PulseEnergy, i2t * r.ohms, 10 * amps, 0.5, now);
+            add(open, StressKind::PulseEnergy, i2t * r.ohms, kThermistorJoules * amps, 0.5, now);
             break;
         case PartKind::Track:
             add(open, StressKind::FuseI2t, i2t, 400, 0.7, now);
@@ -96,8 +96,8 @@ void StressBook::record(const Transient& run, std::span<const Fault> faults, dou
     }
     // A switch whose drain-source path is already short can still lose its gate.
     for (const auto& c : net.capacitors) {
-        const auto shorted = std::find_if(faults.begin(), faults.end(),
-                                          [&](const Fault& f) { return f.part == c.part && f.mode == FaultMode::DsShort; });
+        const auto shorted =
+            std::find_if(faults.begin(), faults.end(), [&](const Fault& f) { return f.part == c.part && f.mode == FaultMode::DsShort; });
         if (shorted != faults.end() && m_board.part(c.part).kind == PartKind::Mosfet)
             peak({c.part, FaultMode::Short, {}}, StressKind::GateVolts, std::fabs(run.volts(c.a, c.b)), kGateLimit, 0.25, now);
     }
@@ -131,6 +131,41 @@ void StressBook::junction(const Junction& j, double i, double before, double dt,
         for (const auto& pin : part.pins)
             if (pin.role.starts_with("~") && (pin.id == j.anode || pin.id == j.cathode)) leg = pin.role + (on("+", j.cathode) ? "+" : "-");
         add({j.part, FaultMode::Short, leg}, StressKind::SurgeI2t, i2t, limit, 0.5, now);
+    }
+}
+
+void StressBook::mark(double now) {
+    m_marked_at = now;
+    for (const auto& [key, s] : m_book) m_marked[key] = s.value;
+}
+
+void StressBook::sustain(double now, std::optional<double> stopped_at) {
+    if (now <= m_marked_at) return;
+    const auto grows = [&](const Stress& s) { // per second
+        const auto was = m_marked.find(s.becomes);
+        return s.kind == StressKind::FuseI2t || s.kind == StressKind::PulseEnergy
+                   ? (s.value - (was == m_marked.end() ? 0 : was->second)) / (now - m_marked_at)
+                   : 0.0;
+    };
+    const auto holds = [&](const Stress& s) { // A²s per second that it carries for ever
+        const double amps = kFuseMeltsAbove * m_nominal[static_cast<std::size_t>(s.becomes.part)].amps.value_or(2);
+        return amps * amps;
+    };
+    double until = stopped_at.value_or(1e9);
+    bool melts = false;
+    for (const auto& [key, s] : m_book) {
+        if (s.kind != StressKind::FuseI2t || grows(s) <= holds(s)) continue;
+        melts = true;
+        until = std::min(until, std::max(now, now + (s.limit - s.value) / grows(s)));
+    }
+    if (!melts) return;
+    for (auto& [key, s] : m_book) {
+        const double rate = grows(s);
+        if (rate <= 0) continue;
+        const bool fuse = s.kind == StressKind::FuseI2t && rate > holds(s);
+        const double value = s.value + rate * (fuse && !stopped_at ? kMinute : until - now);
+        if (s.value < s.limit) s.reached_at = value < s.limit ? until : now + (s.limit - s.value) / rate;
+        s.value = value;
     }
 }
 

@@ -5,12 +5,16 @@
 #include "circuit/transient.h"
 
 #include <map>
+#include <optional>
 #include <span>
 #include <vector>
 
 namespace ohmo {
 
 enum class StressKind { FuseI2t, PulseEnergy, SurgeI2t, GateVolts, PinCurrent, CapacitorVolts };
+
+/// Multiple of its rating above which a time-lag fuse melts within minutes (IEC 60127-2, figure from memory).
+inline constexpr double kFuseMeltsAbove = 2.1;
 
 /// What one part had to take against what it typically can, and what it becomes if that was too much.
 struct Stress {
@@ -31,6 +35,14 @@ public:
     /// After a step of `dt` that ended at `now`. `start`: the currents are those at both ends of the step.
     void record(const Transient& run, std::span<const Fault> faults, double dt, double now);
 
+    /// Remembers the values as they are now, at `now`: what grows from here on goes on growing.
+    void mark(double now);
+
+    /// Goes on, from the growth between mark() and `now`, beyond the end of the run: while more than a fuse can hold flows, until the first
+    /// fuse has melted or `stopped_at` (seconds; when something is known to open later), whichever is first. A fuse itself is carried on
+    /// for a minute, as it will melt for certain.
+    void sustain(double now, std::optional<double> stopped_at);
+
     /// What took more than a hundredth of its limit, ordered by fault.
     std::vector<Stress> take() const;
 
@@ -46,6 +58,8 @@ private:
     const Board& m_board;
     std::vector<Nominal> m_nominal; ///< by part: reading value texts at every step would dominate the run
     std::map<Fault, Stress> m_book;
+    std::map<Fault, double> m_marked; ///< values at mark()
+    double m_marked_at = 0;
     std::vector<double> m_resistor_before, m_junction_before; ///< amperes at the start of the step
 };
 

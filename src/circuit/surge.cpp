@@ -21,7 +21,9 @@ constexpr double kBridgeVolts = 1.8;
 constexpr double kLeastFarads = 1e-6; // less holds millijoules and only rings with the chokes
 constexpr double kThreshold = 1e-5, kNewton = 1e-6;
 
-Problem failed(std::string place, std::string what) { return {ProblemKind::SolveFailed, std::move(place), std::move(what), "surge", 0, false}; }
+Problem failed(std::string place, std::string what) {
+    return {ProblemKind::SolveFailed, std::move(place), std::move(what), "surge", 0, false};
+}
 
 using Key = std::pair<int, int>; // part, ordinal within the part
 
@@ -117,6 +119,8 @@ public:
         const double before = bulk_joules();
         double lowest = before;
         std::size_t next = 0;
+        const double last_half_cycle = m_options.seconds - 0.5 / m_on.m_board.mains->hertz;
+        bool marked = false;
         while (m_transient->now() < m_options.seconds * (1 - 1e-9)) {
             if (cancel.cancelled()) return Problem{ProblemKind::Cancelled, {}, {}, {}, 0, false};
             const double then = m_transient->now();
@@ -128,6 +132,10 @@ public:
             }
             m_book.record(*m_transient, m_faults, *stepped - then, *stepped);
             lowest = std::min(lowest, bulk_joules());
+            if (!marked && *stepped >= last_half_cycle) {
+                m_book.mark(*stepped);
+                marked = true;
+            }
             for (std::size_t k = 0; k < m_transient->netlist().capacitors.size(); ++k)
                 if (m_transient->netlist().capacitors[k].part == m_on.m_bulk.front())
                     result.peak_amps = std::max(result.peak_amps, std::fabs(m_transient->capacitor_amps(k)));
@@ -138,6 +146,7 @@ public:
             }
             if (changed) rebuild();
         }
+        if (m_options.sustain) m_book.sustain(m_options.seconds, next < events.size() ? std::optional(events[next].at) : std::nullopt);
         result.bulk_joules_dumped = before - lowest;
         result.stresses = m_book.take();
         return result;
@@ -159,7 +168,8 @@ private:
     std::vector<Source> source() const {
         if (m_on.m_mains_a < 0) return {};
         const auto& mains = *m_on.m_board.mains;
-        return {{m_on.m_mains_a, m_on.m_mains_b, m_options.mains_ohms, 0, std::numbers::sqrt2 * mains.volts, mains.hertz, std::numbers::pi / 2}};
+        return {{m_on.m_mains_a, m_on.m_mains_b, m_options.mains_ohms, 0, std::numbers::sqrt2 * mains.volts, mains.hertz,
+                 std::numbers::pi / 2}};
     }
 
     Netlist elements() const {

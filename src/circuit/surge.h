@@ -18,10 +18,11 @@ struct SurgeEvent {
 };
 
 struct SurgeOptions {
-    double seconds = 0.02;                          ///< length of the run
+    double seconds = 0.02;                         ///< length of the run
     double first_step = 2e-6, longest_step = 5e-4; ///< seconds
     double relative = 2e-2, volts = 1, amps = 0.5; ///< error a step may make: stresses come out within a per cent
-    double mains_ohms = 0.4;                        ///< wall and wiring
+    double mains_ohms = 0.4;                       ///< wall and wiring
+    bool sustain = true;                           ///< fault currents of the last half cycle go on beyond the run until a fuse melts
     double arc_volts = 25, arc_least_amps = 1;
 };
 

@@ -40,8 +40,8 @@ double Source::volts(double seconds) const {
 }
 
 Transient::Transient(Netlist net, std::vector<Source> sources, TransientOptions options, TransientState state, double now)
-    : m_net(std::move(net)), m_sources(std::move(sources)), m_options(std::move(options)), m_now(now), m_step(m_options.first_step), m_euler_left(2),
-      m_state(std::move(state)) {
+    : m_net(std::move(net)), m_sources(std::move(sources)), m_options(std::move(options)), m_now(now), m_step(m_options.first_step),
+      m_euler_left(2), m_state(std::move(state)) {
     m_state.capacitor_volts.resize(m_net.capacitors.size(), 0.0);
     m_state.winding_amps.resize(m_net.cores.size());
     for (std::size_t c = 0; c < m_net.cores.size(); ++c) m_state.winding_amps[c].resize(m_net.cores[c].windings.size(), 0.0);
@@ -317,8 +317,12 @@ double Transient::error(const Level& lev) const {
 
 Result<double> Transient::step(double until) {
     const auto failed = [&] {
-        return Problem{ProblemKind::SolveFailed, m_failed_part >= 0 ? std::to_string(m_failed_part) : std::string(),
-                       std::to_string(m_now) + " s", "transient", 0, false};
+        return Problem{ProblemKind::SolveFailed,
+                       m_failed_part >= 0 ? std::to_string(m_failed_part) : std::string(),
+                       std::to_string(m_now) + " s",
+                       "transient",
+                       0,
+                       false};
     };
     for (double stop : m_options.stops)
         if (stop > m_now * (1 + 1e-12) + 1e-15 && stop < until) until = stop;

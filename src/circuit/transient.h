@@ -24,17 +24,17 @@ struct Source {
 
 struct TransientOptions {
     double first_step = 1e-7, shortest_step = 1e-9, longest_step = 2e-4; ///< seconds
-    double relative = 1e-3;        ///< error a step may make, of each capacitor's volts and winding's amperes
+    double relative = 1e-3;           ///< error a step may make, of each capacitor's volts and winding's amperes
     double volts = 1e-3, amps = 1e-3; ///< and in absolute terms
-    double newton = 1e-8;          ///< how far junctions are settled, of the largest voltage across one
-    double threshold = 1e-7;       ///< A below which a junction counts as blocked
-    std::vector<double> stops;     ///< instants that a step must end at, ascending: where sources turn, say each zero of the line
+    double newton = 1e-8;             ///< how far junctions are settled, of the largest voltage across one
+    double threshold = 1e-7;          ///< A below which a junction counts as blocked
+    std::vector<double> stops;        ///< instants that a step must end at, ascending: where sources turn, say each zero of the line
 };
 
 /// State of the energy stores, in the netlist's order.
 struct TransientState {
-    std::vector<double> capacitor_volts;            ///< inside the ESR
-    std::vector<std::vector<double>> winding_amps;  ///< by core
+    std::vector<double> capacitor_volts;           ///< inside the ESR
+    std::vector<std::vector<double>> winding_amps; ///< by core
 };
 
 /// Integrates one netlist. Every part of the circuit that hangs together, capacitors included, has one node held at 0 V.
@@ -43,7 +43,8 @@ public:
     /// `state` may be shorter than the netlist: what is missing starts at nothing. `now`: where the sources are.
     Transient(Netlist net, std::vector<Source> sources, TransientOptions options, TransientState state = {}, double now = 0);
 
-    /// One accepted step, not beyond `until`; gives the time it ended at. Errors: SolveFailed (place: the part that did not settle, by index; or a singular network).
+    /// One accepted step, not beyond `until`; gives the time it ended at. Errors: SolveFailed (place: the part that did not settle, by
+    /// index; or a singular network).
     Result<double> step(double until);
 
     double now() const { return m_now; }
@@ -52,7 +53,7 @@ public:
     double resistor_amps(std::size_t k) const;
     double junction_amps(std::size_t k) const; ///< without the 1 nS beside it
     double capacitor_amps(std::size_t k) const { return m_capacitor_amps[k]; }
-    double source_amps(std::size_t k) const;   ///< out of plus
+    double source_amps(std::size_t k) const; ///< out of plus
     const TransientState& state() const { return m_state; }
     const Netlist& netlist() const { return m_net; }
 
@@ -77,7 +78,7 @@ private:
     TransientOptions m_options;
     PortSet m_ports;
     std::vector<Eigen::MatrixXd> m_inductances, m_core_inverse;
-    std::vector<int> m_row;                      ///< by node; -1: held
+    std::vector<int> m_row; ///< by node; -1: held
     int m_unknowns = 0;
     std::map<double, Level> m_levels; ///< by rate
     double m_now = 0, m_step;

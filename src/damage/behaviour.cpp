@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Averaged, not cycle by cycle: paths are judged by DC resistances of the faulted board (input path by junctions forward at 10 mA). The
-// chances of the words are common practice, no source.
+// Averaged, not cycle by cycle: paths are judged by DC resistances of the faulted board (input path by junctions forward at 10 mA) against
+// those of the healthy one, and by the structure of damage/power_path. The chances of the words are common practice, no source.
 #include "damage/behaviour.h"
 
 #include "board/nominal.h"
@@ -19,9 +19,20 @@ double ohms_between(const DcSolver& solver, NetId a, NetId b, double amps) {
     return point.converged ? point.volts / amps : kOpenOhms;
 }
 
+constexpr double kProbeAmps = 0.01;
+constexpr double kStartVolts = 16;                      // of a controller that does not say
+constexpr double kFuseShare = 0.4, kInputShortOhms = 5; // of the healthy resistance between the inlet contacts; without mains
+constexpr double kRailShortOhms = 1.5;
+
+double rail_ohms(const DcSolver& solver, const Rail& rail) {
+    return rail.volts < 0 ? ohms_between(solver, rail.return_id, rail.net_id, kProbeAmps)
+                          : ohms_between(solver, rail.net_id, rail.return_id, kProbeAmps);
+}
+
+bool lists(const std::vector<int>& parts, int part) { return std::find(parts.begin(), parts.end(), part) != parts.end(); }
+
 bool lacks(const std::vector<Fault>& faults, const std::vector<int>& parts, FaultMode mode) {
-    return std::any_of(faults.begin(), faults.end(),
-                       [&](const Fault& f) { return f.mode == mode && std::find(parts.begin(), parts.end(), f.part) != parts.end(); });
+    return std::any_of(faults.begin(), faults.end(), [&](const Fault& f) { return f.mode == mode && lists(parts, f.part); });
 }
 
 } // namespace
@@ -31,44 +42,62 @@ std::string_view running_name(Running running) {
     return names[static_cast<std::size_t>(running)];
 }
 
-BehaviourModel::BehaviourModel(const Board& board) : m_board(board), m_topology(find_topology(board)) {
+BehaviourModel::BehaviourModel(const Board& board)
+    : m_board(board), m_topology(find_topology(board)), m_path(board, m_topology), m_circuit(board, {}) {
+    const DcSolver& healthy = m_circuit.healthy();
     for (const auto& part : board.parts) {
-        if (part.stage != "mains-in" || part.kind != PartKind::Connector || part.pairs().size() < 2) continue;
+        m_own_rectifiers = m_own_rectifiers || part.stage == "rectify-out";
+        if (part.stage != "mains-in" || part.kind != PartKind::Connector || part.pairs().size() < 2 || !m_mains.empty()) continue;
         m_mains = {part.pairs()[0].first->id, part.pairs()[1].first->id};
-        break;
+    }
+    if (!m_mains.empty()) m_mains_ohms = ohms_between(healthy, m_mains[0], m_mains[1], kProbeAmps);
+    for (const auto& rail : board.rails) m_rail_ohms.push_back(rail_ohms(healthy, rail));
+    if (m_topology.hv < 0 || !board.mains) return;
+    for (const auto& part : board.parts) {
+        if (!is_controller(part.kind) || part.net("VCC") < 0) continue;
+        const auto nominal = nominal_value(part);
+        const Supply supply{part.net("VCC"), nominal ? nominal->start_volts.value_or(kStartVolts) : kStartVolts};
+        if (start_share(healthy, supply.net) * std::sqrt(2.0) * board.mains->volts > supply.start_volts) m_supplies.push_back(supply);
     }
 }
 
-const BehaviourModel::PrimaryState& BehaviourModel::primary(const std::vector<Fault>& faults) {
+// Share of the bulk voltage that reaches an unloaded supply pin, from three two-point resistances (reciprocal network, junctions off at 1
+// nA).
+double BehaviourModel::start_share(const DcSolver& solver, NetId supply) const {
+    const auto& t = m_topology;
+    if (!solver.connected(t.hv, supply)) return 0;
+    const double top = ohms_between(solver, t.hv, t.primary_ground, 1e-9), low = ohms_between(solver, supply, t.primary_ground, 1e-9),
+                 across = ohms_between(solver, t.hv, supply, 1e-9);
+    return (top + low - across) / (2 * top);
+}
+
+const BehaviourModel::State& BehaviourModel::state(const std::vector<Fault>& faults) {
     std::vector<Fault> key;
     for (const auto& f : faults)
         if (changes_dc(m_board, f)) key.push_back(f);
     const auto found = m_memo.find(key);
     if (found != m_memo.end()) return found->second;
-    PrimaryState state;
-    const DcSolver solver(expand(m_board, {}, key));
+    State out;
+    const DcSolver solver = m_circuit.dc(key);
     const auto& t = m_topology;
-    if (m_mains.size() == 2 && t.hv >= 0)
-        state.input = ohms_between(solver, m_mains[0], t.hv, 0.01) < 400 && ohms_between(solver, t.primary_ground, m_mains[1], 0.01) < 400;
-    if (t.hv >= 0) {
-        state.shorted = ohms_between(solver, t.hv, t.primary_ground, 0.01) < 60;
-        if (m_mains.size() == 2)
-            state.shorted = state.shorted || ohms_between(solver, m_mains[0], m_mains[1], 0.01) < 20 ||
-                            ohms_between(solver, m_mains[1], m_mains[0], 0.01) < 20;
-        // Half the bridge shorted blows the fuse on every other half cycle.
+    const bool mains = m_mains.size() == 2;
+    const auto across = [&](NetId a, NetId b) { return ohms_between(solver, a, b, kProbeAmps); };
+    if (t.hv >= 0 && m_board.mains) {
+        if (mains) out.input = across(m_mains[0], t.hv) < 400 && across(t.primary_ground, m_mains[1]) < 400;
+        out.shorted =
+            across(t.hv, t.primary_ground) < 60 || (mains && (across(m_mains[0], m_mains[1]) < 20 || across(m_mains[1], m_mains[0]) < 20));
+    } else {
+        out.input = m_path.input_fed(key);
+        if (mains && (m_own_rectifiers || !t.switches.empty())) // else the supply that feeds the board limits what a short draws
+            out.shorted = across(m_mains[0], m_mains[1]) < std::min(kFuseShare * m_mains_ohms, m_board.mains ? 1e9 : kInputShortOhms);
     }
-    if (t.supply >= 0 && t.hv >= 0) {
-        // Share of the bulk voltage that reaches the unloaded supply pin, from three two-point resistances (reciprocal network, junctions
-        // off at 1 nA).
-        const double top = ohms_between(solver, t.hv, t.primary_ground, 1e-9), low = ohms_between(solver, t.supply, t.primary_ground, 1e-9),
-                     across = ohms_between(solver, t.hv, t.supply, 1e-9);
-        const double share = (top + low - across) / (2 * top);
-        const auto controller = t.controller >= 0 ? nominal_value(m_board.part(t.controller)) : Result<Nominal>(Nominal{});
-        const double start_volts = controller ? controller->start_volts.value_or(16) : 16;
-        const double crest = m_board.mains ? std::sqrt(2.0) * m_board.mains->volts : 0;
-        state.supplied = m_board.mains ? share * crest > start_volts : low > 1e4;
+    for (std::size_t r = 0; r < m_rail_ohms.size(); ++r) {
+        const double ohms = rail_ohms(solver, m_board.rails[r]);
+        out.rail_short = out.rail_short || (ohms < kRailShortOhms && ohms < 0.2 * m_rail_ohms[r]);
     }
-    return m_memo.emplace(std::move(key), state).first->second;
+    for (const auto& supply : m_supplies)
+        out.supplied = out.supplied && start_share(solver, supply.net) * std::sqrt(2.0) * m_board.mains->volts > supply.start_volts;
+    return m_memo.emplace(std::move(key), out).first->second;
 }
 
 Behaviour BehaviourModel::judge(const Scenario& scenario) {
@@ -76,41 +105,61 @@ Behaviour BehaviourModel::judge(const Scenario& scenario) {
     Behaviour b;
     b.violent = scenario.violent();
     const auto& t = m_topology;
-    bool rail_short = false, sags = false, feedback = false, bridge_short = false, stuck_off = false;
+    const State& s = state(faults);
+    const bool line_fed = t.switches.empty(); // no converter of its own that would limit what a short draws
+    bool overload = s.rail_short, sags = false, high = false, fuse_blows = false, stuck_off = false;
     for (const auto& f : faults) {
         const auto& part = m_board.part(f.part);
-        const bool shorted = f.mode == FaultMode::Short || f.mode == FaultMode::Leaky;
-        if (part.kind == PartKind::Electrolytic && f.mode == FaultMode::Short) b.violent = true;
-        if (part.kind == PartKind::Bridge && f.mode == FaultMode::Short) bridge_short = true;
-        if (shorted && (part.stage == "rectify-out" || part.stage == "smooth" || part.stage == "rails"))
-            rail_short = rail_short || f.mode == FaultMode::Short;
-        if (f.mode == FaultMode::Dry && (part.stage == "bulk" || part.stage == "smooth")) sags = true;
-        if ((part.stage == "feedback" || part.kind == PartKind::Optocoupler) && (f.mode == FaultMode::Open || f.mode == FaultMode::Weak))
-            feedback = true;
-        if ((part.stage == "feedback" || part.kind == PartKind::Optocoupler) && f.mode == FaultMode::Short &&
-            part.kind != PartKind::Resistor)
-            stuck_off = true;
-        if (part.kind == PartKind::Transformer && f.mode == FaultMode::ShortedTurns) rail_short = true;
-        if (f.mode == FaultMode::Open &&
-            (part.stage == "rectify-out" || part.kind == PartKind::Connector || part.kind == PartKind::Inductor))
-            sags = true;
+        const bool hard = f.mode == FaultMode::Short;
+        const bool feedback = part.stage == "feedback" || part.kind == PartKind::Optocoupler;
+        const bool filters = part.stage == "bulk" || part.stage == "smooth" || (line_fed && part.stage == "rails");
+        if (part.kind == PartKind::Electrolytic && hard) b.violent = true;
+        if (part.kind == PartKind::Bridge && hard) fuse_blows = true; // on every other half cycle
+        if (part.stage == "rectify-out" && hard) (line_fed ? fuse_blows : overload) = true;
+        if (hard && (part.stage == "smooth" || part.stage == "rails") && part.kind != PartKind::Resistor)
+            (line_fed && m_own_rectifiers && part.stage == "smooth" ? fuse_blows : overload) = true;
+        if (f.mode == FaultMode::Dry && (filters || lists(t.drive_capacitors, f.part))) sags = true;
+        if (feedback && (f.mode == FaultMode::Open || f.mode == FaultMode::Weak)) high = true;
+        if (feedback && hard && part.kind != PartKind::Resistor) stuck_off = true;
+        if (part.kind == PartKind::Transformer && f.mode == FaultMode::ShortedTurns)
+            (t.line_transformer >= 0 ? fuse_blows : overload) = true;
+        if (part.kind == PartKind::Regulator) {
+            high = high || f.mode == FaultMode::RegulatorHigh || f.mode == FaultMode::OutputShort || hard;
+            sags = sags || f.mode == FaultMode::Low;
+        }
+        if (lists(t.pass, f.part)) high = high || f.mode == FaultMode::CeShort || hard;
+        if (is_capacitor(part.kind) && t.controller >= 0) { // a leak takes the few microamperes that should charge it
+            const NetId slow = m_board.part(t.controller).net("SS");
+            const bool here = slow >= 0 && std::any_of(part.pins.begin(), part.pins.end(), [&](const Pin& p) { return p.id == slow; });
+            sags = sags || (here && f.mode == FaultMode::Leaky);
+            stuck_off = stuck_off || (here && hard);
+        }
+        if (t.switches.size() > 1 && lists(t.switches, f.part) && (f.mode == FaultMode::DsShort || f.mode == FaultMode::CeShort || hard))
+            fuse_blows = true; // the other one of the pair turns on against it
+        const bool chip = is_controller(part.kind) && !lists(t.switches, f.part);
+        stuck_off =
+            stuck_off || (chip && (f.mode == FaultMode::Dead || f.mode == FaultMode::OutputShort || f.mode == FaultMode::SupplyShort));
+        stuck_off = stuck_off || (part.kind == PartKind::IntegratedSwitch && f.mode == FaultMode::Dead);
     }
-    const auto& p = primary(faults);
-    const bool drive_lost = t.power_switch >= 0 && (lacks(faults, t.drive, FaultMode::Open) || lacks(faults, t.sense, FaultMode::Open) ||
-                                                    lacks(faults, {t.power_switch}, FaultMode::Open));
-    const bool controller_gone =
-        t.controller >= 0 && (lacks(faults, {t.controller}, FaultMode::Dead) || lacks(faults, {t.controller}, FaultMode::OutputShort) ||
-                              lacks(faults, {t.controller}, FaultMode::SupplyShort));
-    const bool transformer_open = t.transformer >= 0 && lacks(faults, {t.transformer}, FaultMode::Open);
-    if (!p.input)
+    std::size_t lost = 0;
+    const auto feeds = m_path.rails(faults);
+    for (const auto& feed : feeds) {
+        lost += feed.whole > 0 && feed.left == 0;
+        sags = sags || feed.left < feed.whole;
+    }
+    const bool none = !feeds.empty() && lost == feeds.size();
+    const bool drive_lost = lacks(faults, t.drive_path, FaultMode::Open) || lacks(faults, t.sense, FaultMode::Open) ||
+                            lacks(faults, t.switches, FaultMode::Open) || lacks(faults, t.pass, FaultMode::Open);
+    const int transformer = t.transformer >= 0 ? t.transformer : t.line_transformer;
+    if (!s.input)
         b.running = Running::NoInput;
-    else if (p.shorted || bridge_short)
+    else if (s.shorted || fuse_blows)
         b.running = Running::BlowsFuse;
-    else if (!p.supplied || drive_lost || controller_gone || transformer_open || stuck_off)
+    else if (!s.supplied || drive_lost || stuck_off || none || lacks(faults, {transformer}, FaultMode::Open))
         b.running = Running::NoStart;
-    else if (rail_short || lacks(faults, t.supply_capacitors, FaultMode::Dry))
+    else if (overload || lacks(faults, t.supply_capacitors, FaultMode::Dry))
         b.running = Running::Hiccup;
-    else if (feedback)
+    else if (high)
         b.running = Running::High;
     else if (sags)
         b.running = Running::Weak;

@@ -1,7 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What the unit does under power with a set of faults, and which words a customer would use for it.
 #pragma once
-#include "circuit/netlist.h"
+#include "circuit/board_circuit.h"
+#include "damage/power_path.h"
 #include "damage/scenario.h"
 #include "damage/topology.h"
 
@@ -35,15 +36,26 @@ public:
     Behaviour judge(const Scenario& scenario);
 
 private:
-    struct PrimaryState {
-        bool input = true, shorted = false, supplied = true;
+    struct State { ///< what the resistances of the faulted board say
+        bool input = true, shorted = false, supplied = true, rail_short = false;
     };
-    const PrimaryState& primary(const std::vector<Fault>& faults);
+    struct Supply { ///< a controller's supply pin that the bulk capacitor starts
+        NetId net;
+        double start_volts;
+    };
+    const State& state(const std::vector<Fault>& faults);
+    double start_share(const DcSolver& solver, NetId supply) const;
 
     const Board& m_board;
     Topology m_topology;
-    std::vector<NetId> m_mains;
-    std::map<std::vector<Fault>, PrimaryState> m_memo;
+    PowerPath m_path;
+    BoardCircuit m_circuit;
+    std::vector<NetId> m_mains;      ///< the two inlet contacts, outside
+    double m_mains_ohms = 0;         ///< between them on the healthy board
+    std::vector<double> m_rail_ohms; ///< of each healthy rail
+    std::vector<Supply> m_supplies;
+    bool m_own_rectifiers = false;
+    std::map<std::vector<Fault>, State> m_memo;
 };
 
 /// Chance that the word is given for a unit that behaves so. Words not about the supply's running give 0.5.

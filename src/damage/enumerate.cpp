@@ -4,7 +4,11 @@
 // extra, or replace the last one by it). Sets reached on several ways are merged, the likelier chain tells the story.
 #include "damage/enumerate.h"
 
+#include "base/statistics.h"
+#include "board/nominal.h"
 #include "circuit/dc_solver.h"
+#include "damage/behaviour.h"
+#include "damage/misuse.h"
 #include "damage/slow_causes.h"
 #include "damage/surge_tree.h"
 
@@ -15,7 +19,11 @@
 namespace ohmo {
 namespace {
 
-constexpr double kSameAgeFactor = 4;     // wet capacitors of one age fail together (common practice, no source)
+constexpr double kSameAgeFactor = 4; // wet capacitors of one age fail together (common practice, no source)
+constexpr double kModelDoubt = 0.03; // chance that what must break does not
+constexpr double kInputOhms = 0.1, kInputSigma = 0.7,
+                 kFuseMeltsAbove = 2.1;      // battery or supply, wiring and a short that welds; fuse over its rating
+constexpr double kRatingMargin = 1.35;   // rated over working volts of an input capacitor (common practice, no source)
 constexpr double kLeastLeafPrior = 1e-4; // an ending of a surge below this is not told apart from its neighbours
 
 struct Weighted {
@@ -23,12 +31,13 @@ struct Weighted {
     double weight;
 };
 
-std::vector<Weighted> root_faults(const Board& board, const FaultLibrary& library, const std::set<std::string>& history) {
+std::vector<Weighted> root_faults(const Board& board, const FaultLibrary& library, const std::set<std::string>& history,
+                                  const std::vector<PlaceStress>& places) {
     std::vector<Weighted> out;
     for (int i = 0; i < static_cast<int>(board.parts.size()); ++i) {
         const auto& part = board.part(i);
         for (FaultMode mode : modes_of(part.kind)) {
-            const double weight = library.weight(part, mode, history);
+            const double weight = library.weight(part, mode, history) * place_factor(part, mode, places[static_cast<std::size_t>(i)]);
             if (weight <= 0) continue;
             if (part.kind == PartKind::Bridge && (mode == FaultMode::Short || mode == FaultMode::Open || mode == FaultMode::Leaky))
                 for (const char* leg : {"~1+", "~1-", "~2+", "~2-"}) out.push_back({{i, mode, leg}, weight / 4});
@@ -51,20 +60,23 @@ struct Chain {
 
 class Enumerator {
 public:
-    Enumerator(const Board& board, const CancelToken& cancel)
-        : m_board(board), m_topology(find_topology(board)), m_healthy(expand(board, {}, {})), m_surge(board), m_cancel(cancel) {}
+    Enumerator(const Board& board, const std::set<std::string>& history, const CancelToken& cancel)
+        : m_board(board), m_history(history), m_topology(find_topology(board)), m_healthy(expand(board, {}, {})), m_surge(board),
+          m_behaviour(board), m_cancel(cancel) {}
 
     // All ways a root can go on, chances summing to 1.
     // `prior` of the root decides how far its surge is branched.
     std::vector<Chain> chains(const Fault& root, double prior) {
         std::vector<Chain> out;
         double left = 1;
-        for (const auto& c : slow_consequences(m_board, m_topology, root)) {
+        for (const auto& c : slow_consequences(m_board, m_topology, root, m_history)) {
             std::vector<Step> steps = {{root, Cause::Root, 0, 0, 0}, c.step};
-            append_surge(steps, left * c.chance, prior, out);
-            left *= 1 - c.chance;
+            const double chance = std::min(c.chance, 1 - kModelDoubt);
+            append_surge(steps, left * chance, prior, out);
+            left *= 1 - chance;
         }
         append_surge({{root, Cause::Root, 0, 0, 0}}, left, prior, out);
+        if (!m_board.mains) blow_input_fuse(out);
         return out;
     }
 
@@ -91,6 +103,38 @@ private:
         }
     }
 
+    // Boards fed with low voltage: what shorts the input takes the fuse that stands before it.
+    void blow_input_fuse(std::vector<Chain>& chains) {
+        const std::size_t count = chains.size();
+        for (std::size_t k = 0; k < count; ++k) {
+            if (m_behaviour.judge({chains[k].steps, 0}).running != Running::BlowsFuse) continue;
+            for (int i = 0; i < static_cast<int>(m_board.parts.size()); ++i) {
+                const auto& part = m_board.part(i);
+                const auto nominal = nominal_value(part);
+                if (part.kind != PartKind::Fuse || part.stage != "mains-in" || !nominal || !nominal->amps) continue;
+                const double amps = input_volts() / kInputOhms, limit = kFuseMeltsAbove * *nominal->amps;
+                const double chance = std::min(exceedance(amps / limit, kInputSigma), 1 - kModelDoubt);
+                Chain blown{chains[k].steps, chains[k].chance * chance};
+                blown.steps.push_back({{i, FaultMode::Open, {}}, Cause::Overcurrent, amps, limit, 0});
+                chains[k].chance *= 1 - chance;
+                chains.push_back(std::move(blown));
+            }
+        }
+    }
+
+    // What the input capacitors were chosen for, with the usual margin.
+    double input_volts() const {
+        double least = 0;
+        for (const auto& part : m_board.parts) {
+            const auto nominal = nominal_value(part);
+            const bool entry =
+                part.stage == "filter" || part.stage == "mains-in" || (part.stage == "smooth" && m_topology.switches.empty());
+            if (is_wet_or_solid_electrolytic(part.kind) && entry && nominal && nominal->volts && (least == 0 || *nominal->volts < least))
+                least = *nominal->volts;
+        }
+        return least > 0 ? least / kRatingMargin : 12;
+    }
+
     bool on_primary(int part) const {
         if (m_topology.hv < 0) return false;
         const auto& pins = m_board.part(part).pins;
@@ -98,9 +142,11 @@ private:
     }
 
     const Board& m_board;
+    const std::set<std::string>& m_history;
     Topology m_topology;
     DcSolver m_healthy;
     SurgeBoard m_surge;
+    BehaviourModel m_behaviour;
     CancelToken m_cancel;
     std::map<std::vector<Fault>, std::vector<SurgeLeaf>> m_trees;
 };
@@ -123,14 +169,14 @@ struct Entry {
 
 Result<ScenarioSet> enumerate_scenarios(const Board& board, const FaultLibrary& library, const std::set<std::string>& history,
                                         const EnumerateOptions& options, const CancelToken& cancel) {
-    const auto roots = root_faults(board, library, history);
+    const auto roots = root_faults(board, library, history, place_stresses(board, history, cancel));
     double total = 0;
     for (const auto& r : roots) total += r.weight;
     ScenarioSet set;
     set.reserve = library.reserve;
     const double budget = 1 - library.reserve;
     std::vector<Base> bases = {{{}, budget * library.good_supply, {}, false}};
-    Enumerator enumerator(board, cancel);
+    Enumerator enumerator(board, history, cancel);
     std::vector<std::pair<double, Fault>> extras;
     for (const auto& r : roots) {
         if (cancel.cancelled()) return Problem{ProblemKind::Cancelled, {}, {}, {}, 0, false};

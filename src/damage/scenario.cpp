@@ -31,9 +31,9 @@ bool Scenario::violent() const {
 }
 
 std::string_view cause_name(Cause cause) {
-    static constexpr std::array<std::string_view, 12> names = {"root",        "independent", "fuse-i2t",      "pulse-energy",
-                                                               "surge-i2t",   "gate-volts",  "pin-current",   "capacitor-volts",
-                                                               "switch-heat", "drain-volts", "output-climbs", "rectifier-heat"};
+    static constexpr std::array<std::string_view, 15> names = {
+        "root",        "independent", "fuse-i2t",      "pulse-energy",   "surge-i2t",  "gate-volts",  "pin-current",    "capacitor-volts",
+        "switch-heat", "drain-volts", "output-climbs", "rectifier-heat", "weak-drive", "overcurrent", "tantalum-margin"};
     return names[static_cast<std::size_t>(cause)];
 }
 
@@ -48,8 +48,11 @@ std::string_view cause_unit(Cause cause) {
     case Cause::CapacitorVolts:
     case Cause::DrainVolts:
     case Cause::OutputClimbs:
+    case Cause::TantalumMargin:
         return "V";
     case Cause::PinCurrent:
+    case Cause::Overcurrent:
+    case Cause::RectifierHeat:
         return "A";
     default:
         return "";

@@ -19,10 +19,13 @@ enum class Cause {
     GateVolts,
     PinCurrent,
     CapacitorVolts,
-    SwitchHeat,    ///< deeper valley, higher current: dissipation against what it was designed for
-    DrainVolts,    ///< snubber lost
-    OutputClimbs,  ///< feedback lost: rail against what clamps it
-    RectifierHeat, ///< output short
+    SwitchHeat,     ///< deeper valley, higher current: dissipation against what it was designed for
+    DrainVolts,     ///< snubber lost
+    OutputClimbs,   ///< feedback lost: rail against what clamps it
+    RectifierHeat,  ///< output short
+    WeakDrive,      ///< a switch driven too little leaves saturation
+    Overcurrent,    ///< steady current into a short
+    TantalumMargin, ///< the next of its kind at the next switch-on
 };
 
 struct Step {

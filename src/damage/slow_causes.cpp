@@ -3,12 +3,19 @@
 // against a thermal headroom of 1.8; drain peak = mains crest + reflected volts + peak current * sqrt(leakage / drain capacitance), leakage
 // 1 % of the primary, 100 pF, against 1.15 times rated volts (avalanche); an unregulated rail climbs to about 1.7 times its nominal,
 // against its clamp or 1.3 times its capacitors' rating. Headroom, leakage, capacitance and climb are common practice, no source; hence the
-// spreads.
+// spreads. A base-drive capacitor that dries lets the drive current fall as (R + ESR) rises, and the switch heats up by as much as it
+// leaves saturation. A short behind a line transformer draws the secondary's volts over both windings' resistances; the fuse sees that
+// through the turns ratio and melts above kFuseMeltsAbove times its rating. A pass transistor carries what
+// the reservoir can drive into a short until a fuse stops it: with one that is too large, nothing does. A shorted output asks 1.5 times the
+// rail's current of its rectifier. Of two switches in a totem pole the second turns on against the shorted first. After a tantalum has
+// shorted, its neighbours on the rail meet the next switch-on at the same margin.
 #include "damage/slow_causes.h"
 
 #include "base/statistics.h"
 #include "board/nominal.h"
 #include "circuit/energised.h"
+#include "circuit/stress.h"
+#include "damage/power_path.h"
 
 #include <algorithm>
 #include <cmath>
@@ -20,6 +27,13 @@ namespace {
 constexpr double kThermalHeadroom = 1.8, kThermalSigma = 0.45;
 constexpr double kDriedShare = 0.3; // of its capacitance, as in the circuit model
 constexpr double kClimb = 1.7;
+constexpr double kFuseSigma = 0.2;
+constexpr double kOversized = 5; // times the marked rating
+constexpr double kDeadShortOhms = 0.3;
+constexpr double kRegulatorSpare = 1.5;                          // reservoir volts over rail volts
+constexpr double kFuseFirst = 0.15;                              // chance that a transistor dies although the right fuse is in
+constexpr double kOnOhms = 0.5, kPulseShare = 4, kTurnsOn = 0.8; // of a switch that turns on; pulsed over rated amperes
+constexpr double kTantalumLimit = 1.1, kTantalumSigma = 0.3, kSwitchOns = 0.3;
 
 bool contains(const std::vector<int>& list, int part) { return std::find(list.begin(), list.end(), part) != list.end(); }
 
@@ -69,34 +83,180 @@ void output_climbs(const Board& board, std::vector<Consequence>& out) {
     }
 }
 
+bool shorted(FaultMode mode) { return mode == FaultMode::Short || mode == FaultMode::DsShort || mode == FaultMode::CeShort; }
+
+double capacitor_esr(const Board& board, int part, std::span<const Fault> faults) {
+    const auto net = expand_part(board, part, faults);
+    return net.capacitors.empty() ? 0 : net.capacitors.front().esr;
+}
+
+// A wet capacitor in series with a bipolar's base.
+void drive_weakens(const Board& board, const Topology& t, const Fault& root, std::vector<Consequence>& out) {
+    const auto& capacitor = board.part(root.part);
+    if (capacitor.kind != PartKind::Electrolytic || root.mode != FaultMode::Dry) return;
+    for (int i : t.switches) {
+        const NetId base = board.part(i).net("B");
+        for (int d : t.drive_path) {
+            const auto& resistor = board.part(d);
+            if (base < 0 || !is_resistor_like(resistor.kind)) continue;
+            const auto touches = [](const Part& p, NetId net) { return p.pins[0].id == net || p.pins[1].id == net; };
+            if (!touches(resistor, base)) continue;
+            const NetId far = resistor.pins[0].id == base ? resistor.pins[1].id : resistor.pins[0].id;
+            if (!touches(capacitor, far)) continue;
+            const auto nominal = nominal_value(resistor);
+            const double ohms = nominal ? nominal->ohms.value_or(10) : 10;
+            const double ratio =
+                (ohms + capacitor_esr(board, root.part, std::vector<Fault>{root})) / (ohms + capacitor_esr(board, root.part, {}));
+            out.push_back({{{i, switch_short(board, i), {}}, Cause::WeakDrive, ratio, kThermalHeadroom, 0},
+                           exceedance(ratio / kThermalHeadroom, kThermalSigma)});
+        }
+    }
+}
+
+// What a dead short behind the line transformer draws from the mains.
+void fuse_sees(const Board& board, const Topology& t, const Fault& root, bool oversized, std::vector<Consequence>& out) {
+    if (t.line_transformer < 0 || !board.mains || !shorted(root.mode)) return;
+    const auto& part = board.part(root.part);
+    const bool behind =
+        part.stage == "rectify-out" || (part.stage == "smooth" && is_capacitor(part.kind)) || root.part == t.line_transformer;
+    const auto& transformer = board.part(t.line_transformer);
+    const auto pairs = transformer.pairs();
+    const auto of = [&](const std::map<std::string, double>& by, std::size_t winding, double fallback) {
+        const auto at = by.find(pairs[winding].first->role + "-" + pairs[winding].second->role);
+        return at == by.end() ? fallback : at->second;
+    };
+    if (!behind) return;
+    const double ratio = of(transformer.turns, 1, 1) / of(transformer.turns, 0, 10);
+    const double ohms = of(transformer.winding_ohms, 1, 0.3) + of(transformer.winding_ohms, 0, 20) * ratio * ratio + kDeadShortOhms;
+    const double amps = board.mains->volts * ratio / ohms * ratio;
+    for (int i = 0; i < static_cast<int>(board.parts.size()); ++i) {
+        const auto& fuse = board.part(i);
+        const auto nominal = nominal_value(fuse);
+        if (fuse.kind != PartKind::Fuse || fuse.stage != "mains-in" || !nominal || !nominal->amps) continue;
+        const double limit = kFuseMeltsAbove * *nominal->amps * (oversized ? kOversized : 1);
+        out.push_back({{{i, FaultMode::Open, {}}, Cause::Overcurrent, amps, limit, 0}, exceedance(amps / limit, kFuseSigma)});
+    }
+}
+
+void pass_transistor_carries(const Board& board, const Topology& t, const Fault& root, bool oversized, std::vector<Consequence>& out) {
+    if (!shorted(root.mode) || t.pass.empty()) return;
+    const PowerPath path(board, t);
+    const auto& part = board.part(root.part);
+    for (std::size_t r = 0; r < board.rails.size(); ++r) {
+        const auto& rail = board.rails[r];
+        const bool on_rail = std::any_of(part.pins.begin(), part.pins.end(), [&](const Pin& p) { return p.id == rail.net_id; }) &&
+                             std::any_of(part.pins.begin(), part.pins.end(), [&](const Pin& p) { return p.id == rail.return_id; });
+        if (!on_rail) continue;
+        for (int i : t.pass) {
+            const auto& pass = board.part(i);
+            const auto nominal = nominal_value(pass);
+            if (!path.rail_nets(r)[static_cast<std::size_t>(pass.net("E"))] || !nominal || !nominal->amps) continue;
+            double ohms = kDeadShortOhms;
+            for (const auto& emitter : board.parts)
+                if (is_resistor_like(emitter.kind) && (emitter.pins[0].id == pass.net("E") || emitter.pins[1].id == pass.net("E"))) {
+                    const auto n = nominal_value(emitter);
+                    if (n && n->ohms.value_or(1e9) <= 10) ohms += *n->ohms;
+                }
+            const double amps = kRegulatorSpare * std::fabs(rail.volts) / ohms, limit = 2 * *nominal->amps;
+            out.push_back({{{i, FaultMode::CeShort, {}}, Cause::Overcurrent, amps, limit, 0},
+                           exceedance(amps / limit, 0.4) * (oversized ? 1 : kFuseFirst)});
+        }
+    }
+}
+
+// In a totem pole the healthy switch turns on against the shorted one, with the bulk capacitor behind both.
+void other_half_shoots_through(const Board& board, const Topology& t, const Fault& root, std::vector<Consequence>& out) {
+    if (!shorted(root.mode) || !contains(t.switches, root.part) || !board.mains) return;
+    const auto end = [&](int part, const char* fet, const char* bipolar) {
+        const NetId net = board.part(part).net(fet);
+        return net >= 0 ? net : board.part(part).net(bipolar);
+    };
+    for (int i : t.switches) {
+        const bool totem = end(i, "S", "E") == end(root.part, "D", "C") || end(i, "D", "C") == end(root.part, "S", "E");
+        const auto nominal = nominal_value(board.part(i));
+        if (i == root.part || !totem || !nominal || !nominal->amps) continue;
+        const double amps = std::numbers::sqrt2 * board.mains->volts / (kDeadShortOhms + kOnOhms), limit = kPulseShare * *nominal->amps;
+        out.push_back({{{i, switch_short(board, i), {}}, Cause::Overcurrent, amps, limit, 0}, kTurnsOn * exceedance(amps / limit, 0.6)});
+    }
+}
+
+void rectifier_overloads(const Board& board, const Topology& t, const Fault& root, std::vector<Consequence>& out) {
+    if (!shorted(root.mode) || t.switches.empty()) return;
+    const auto& part = board.part(root.part);
+    if (part.stage != "smooth" && part.stage != "rails") return;
+    const PowerPath path(board, t);
+    for (std::size_t r = 0; r < board.rails.size(); ++r) {
+        const auto& nets = path.rail_nets(r);
+        const auto on = [&](NetId net) { return net >= 0 && nets[static_cast<std::size_t>(net)]; };
+        if (std::none_of(part.pins.begin(), part.pins.end(), [&](const Pin& p) { return on(p.id); })) continue;
+        for (int i = 0; i < static_cast<int>(board.parts.size()); ++i) {
+            const auto& diode = board.part(i);
+            const auto nominal = nominal_value(diode);
+            if (diode.stage != "rectify-out" || !is_diode_like(diode.kind) || i == root.part || !on(diode.net("K")) || !nominal ||
+                !nominal->amps)
+                continue;
+            const double amps = 1.5 * board.rails[r].amps;
+            out.push_back(
+                {{{i, FaultMode::Short, {}}, Cause::RectifierHeat, amps, *nominal->amps, 0}, exceedance(amps / *nominal->amps, 0.4)});
+        }
+    }
+}
+
+void next_tantalum(const Board& board, const Topology& t, const Fault& root, std::vector<Consequence>& out) {
+    const auto& first = board.part(root.part);
+    if (first.kind != PartKind::Tantalum || root.mode != FaultMode::Short) return;
+    const PowerPath path(board, t);
+    for (std::size_t r = 0; r < board.rails.size(); ++r) {
+        const auto on = [&](NetId net) { return path.rail_nets(r)[static_cast<std::size_t>(net)] != 0; };
+        if (!on(first.net("+"))) continue;
+        for (int i = 0; i < static_cast<int>(board.parts.size()); ++i) {
+            const auto& part = board.part(i);
+            const auto nominal = nominal_value(part);
+            if (i == root.part || part.kind != PartKind::Tantalum || !on(part.net("+")) || !nominal || !nominal->volts) continue;
+            const double volts = std::fabs(board.rails[r].volts), limit = kTantalumLimit * *nominal->volts;
+            out.push_back({{{i, FaultMode::Short, {}}, Cause::TantalumMargin, volts, limit, 0},
+                           kSwitchOns * exceedance(volts / limit, kTantalumSigma)});
+        }
+    }
+}
+
 } // namespace
 
 double bulk_valley(const Board& board, const Topology& t, double share) {
     if (t.bulk.empty() || !board.mains) return 0;
-    double farads = 0;
+    double farads = 0, inverse = 0;
     for (int i : t.bulk) {
         const auto n = nominal_value(board.part(i));
         farads += n && n->farads ? *n->farads : 100e-6;
+        inverse += 1 / (n && n->farads ? *n->farads : 100e-6);
     }
+    if (t.stacked) farads = 1 / inverse;
     return bulk_ripple(board.mains->volts, board.mains->hertz, farads * share, t.input_watts).valley_volts;
 }
 
-std::vector<Consequence> slow_consequences(const Board& board, const Topology& t, const Fault& root) {
+std::vector<Consequence> slow_consequences(const Board& board, const Topology& t, const Fault& root, const std::set<std::string>& history) {
     std::vector<Consequence> out;
-    if (!board.mains || t.power_switch < 0) return out;
-    if (contains(t.bulk, root.part) && (root.mode == FaultMode::Dry || root.mode == FaultMode::Open)) {
+    const bool oversized = history.contains("oversized-fuse");
+    const bool offline = board.mains && t.power_switch >= 0;
+    if (offline && contains(t.bulk, root.part) && (root.mode == FaultMode::Dry || root.mode == FaultMode::Open)) {
         const double crest = std::numbers::sqrt2 * board.mains->volts;
         const double before = bulk_valley(board, t, 1.0);
         const double after = std::max(bulk_valley(board, t, root.mode == FaultMode::Dry ? kDriedShare : 0.02), crest / 3);
         const double heat = std::pow(before / after, 2);
         out.push_back(switch_breaks(board, t, Cause::SwitchHeat, heat, kThermalHeadroom, kThermalSigma));
     }
-    if (contains(t.snubber, root.part) && root.mode == FaultMode::Open) {
+    if (offline && contains(t.snubber, root.part) && root.mode == FaultMode::Open) {
         const auto nominal = nominal_value(board.part(t.power_switch));
         const double rated = nominal && nominal->volts ? *nominal->volts : 600;
         out.push_back(switch_breaks(board, t, Cause::DrainVolts, drain_peak_without_snubber(board, t), 1.15 * rated, 0.15));
     }
-    if (feedback_lost(board, root)) output_climbs(board, out);
+    if (t.power_switch >= 0 && feedback_lost(board, root)) output_climbs(board, out);
+    drive_weakens(board, t, root, out);
+    pass_transistor_carries(board, t, root, oversized, out);
+    other_half_shoots_through(board, t, root, out);
+    fuse_sees(board, t, root, oversized, out);
+    rectifier_overloads(board, t, root, out);
+    next_tantalum(board, t, root, out);
     std::erase_if(out, [](const Consequence& c) { return c.chance < 0.01; });
     std::stable_sort(out.begin(), out.end(), [](const Consequence& a, const Consequence& b) { return a.chance > b.chance; });
     return out;

@@ -4,6 +4,8 @@
 #include "damage/scenario.h"
 #include "damage/topology.h"
 
+#include <set>
+#include <string>
 #include <vector>
 
 namespace ohmo {
@@ -15,7 +17,8 @@ struct Consequence {
 };
 
 /// Consequences of one fault on an energised board, most likely first. Empty when it leads to nothing more.
-std::vector<Consequence> slow_consequences(const Board& board, const Topology& topology, const Fault& root);
+std::vector<Consequence> slow_consequences(const Board& board, const Topology& topology, const Fault& root,
+                                           const std::set<std::string>& history = {});
 
 /// Valley of the bulk capacitor at full load, at its nominal or another capacitance.
 double bulk_valley(const Board& board, const Topology& topology, double capacitance_share);

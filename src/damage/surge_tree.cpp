@@ -14,6 +14,8 @@
 namespace ohmo {
 namespace {
 
+constexpr double kModelDoubt = 0.03; // chance that what must break does not: wiring, arcs and tracks that the model does not know
+
 Cause cause_of(StressKind kind) {
     switch (kind) {
     case StressKind::FuseI2t:
@@ -64,7 +66,7 @@ private:
             // What has broken already keeps the stress it had until then.
             const bool broken = std::any_of(events.begin(), events.end(), [&](const SurgeEvent& e) { return e.fault == s.becomes; });
             if (broken || survivors.contains(s.becomes)) continue;
-            const double breaks = exceedance(s.ratio(), s.sigma_ln);
+            const double breaks = std::min(exceedance(s.ratio(), s.sigma_ln), 1 - kModelDoubt);
             if (breaks * chance < m_options.least_chance) continue;
             // What was over its limit before the last event would have broken there: it breaks now.
             const double at = std::max(s.reached_at, since);

@@ -15,6 +15,8 @@ namespace ohmo {
 namespace {
 
 constexpr double kMisfit = 3.0;
+// A leader that keeps misfitting although it was let grow: readings go wrong at the blunder rate, a wrong story misfits more often.
+constexpr double kWrongStory = 0.05, kWrongMisfits = 0.07;
 constexpr double kLeaderShare = 0.3; // of the likeliest: scenarios that get their further independent faults
 constexpr std::size_t kMostSecondFaults = 600;
 constexpr double kWorthCorrelating = 1e-7; // of the likeliest: scenarios whose readings are scored together
@@ -208,6 +210,15 @@ private:
         return m_candidates.size() > before;
     }
 
+    // Odds that none of the scenarios is true, from how many of the readings the leader misfits.
+    double wrong_story_odds(std::size_t misfit) const {
+        const auto readings = static_cast<std::size_t>(
+            std::count_if(m_seen.begin(), m_seen.end(), [](const Observation& o) { return o.kind == Seen::Reading; }));
+        if (misfit == 0) return 0;
+        return kWrongStory / (1 - kWrongStory) * std::pow(kWrongMisfits / kBlunder, static_cast<double>(misfit)) *
+               std::pow((1 - kWrongMisfits) / (1 - kBlunder), static_cast<double>(readings - misfit));
+    }
+
     Result<Assessment> summary() {
         double ln_reserve = std::log(m_set.reserve);
         for (const auto& seen : m_seen) ln_reserve += std::log(unexplained_likelihood(seen));
@@ -215,14 +226,16 @@ private:
         for (const auto& c : m_candidates) top = std::max(top, c.ln_weight);
         double sum = std::exp(ln_reserve - top);
         for (const auto& c : m_candidates) sum += std::exp(c.ln_weight - top);
-        const double ln_sum = top + std::log(sum);
-
         Assessment out;
-        out.unexplained = std::exp(ln_reserve - ln_sum);
         std::vector<std::size_t> order(m_candidates.size());
         std::iota(order.begin(), order.end(), std::size_t{0});
         std::stable_sort(order.begin(), order.end(),
                          [&](std::size_t a, std::size_t b) { return m_candidates[a].ln_weight > m_candidates[b].ln_weight; });
+        if (!order.empty())
+            for (std::size_t i : misfits(m_candidates[order.front()])) out.contradicted_by.push_back(m_seen[i].entry);
+        const double doubt = wrong_story_odds(out.contradicted_by.size()) * sum;
+        const double ln_sum = top + std::log(sum + doubt);
+        out.unexplained = (std::exp(ln_reserve - top) + doubt) / (sum + doubt);
         double carried = 0;
         for (std::size_t i : order) {
             const double p = std::exp(m_candidates[i].ln_weight - ln_sum);
@@ -231,8 +244,6 @@ private:
             if (carried < 0.9995 && p > 1e-6) out.posterior.emplace_back(p, m_candidates[i].scenario);
             carried += p;
         }
-        if (!order.empty())
-            for (std::size_t i : misfits(m_candidates[order.front()])) out.contradicted_by.push_back(m_seen[i].entry);
         beliefs(ln_sum, out);
         return out;
     }

@@ -122,6 +122,12 @@ std::string step(const Board&, const Step& s) {
         return fmt::format("rail climbs to about {}, limit {}", q(s.value), q(s.limit));
     case Cause::RectifierHeat:
         return fmt::format("{:.1f} times its rated current", ratio);
+    case Cause::WeakDrive:
+        return fmt::format("driven too little: {:.1f} times the heat it was built for, headroom {:.1f}", s.value, s.limit);
+    case Cause::Overcurrent:
+        return fmt::format("carries {}, stands {}: {:.1f} times", q(s.value), q(s.limit), ratio);
+    case Cause::TantalumMargin:
+        return fmt::format("{} on it at every switch-on, fails near {}", q(s.value), q(s.limit));
     }
     return {};
 }

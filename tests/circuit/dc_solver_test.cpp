@@ -147,3 +147,43 @@ TEST(DcSolver, SpreadAgreesWithMonteCarlo) {
         EXPECT_NEAR(predicted / spread, 1, 0.15) << red;
     }
 }
+
+// Two large Schottky halves behind a winding, against the current of the lowest range: their leaks cannot carry it, so they break down.
+// The conductance stamped for zero bias must not take the series resistance twice, or the pair conducts backwards and Newton runs wild.
+TEST(DcSolver, BlockedSchottkyPairBreaksDown) {
+    Netlist net;
+    net.nodes = 4;
+    for (int end : {1, 2}) {
+        net.resistors.push_back({end, 3, 0.02, 0.1, 0});
+        net.junctions.push_back({end, 0, 1e-5, 1.05, 187.5, 0.5, end, 0.012, 2});
+    }
+    net.resistors.push_back({0, 3, kOpenOhms, 0.1, 0});
+    const DcSolver solver(net);
+    for (double amps : {1e-3, 4e-4, 7.5e-5}) {
+        const auto p = solver.solve(0, 3, amps);
+        EXPECT_TRUE(p.converged) << amps;
+        EXPECT_NEAR(p.volts, 187.5, 1) << amps;
+    }
+    const double volts = solver.solve(0, 3, 7.5e-6).volts; // below what they leak: both in parallel, exactly
+    EXPECT_NEAR(7.5e-6, 2 * 1e-5 * -std::expm1(-volts / (1.05 * kThermalVolts)), 1e-8);
+}
+
+TEST(DcSolver, OptionsAndCancelAreObeyed) {
+    Netlist net;
+    net.nodes = 2;
+    net.junctions.push_back({0, 1, 5e-9, 1.9, 0, 0.5, 7});
+    net.resistors.push_back({0, 1, 10e3, 0.02, 0});
+    DcOptions few;
+    few.iterations = 1;
+    const auto unsettled = DcSolver(net, few).solve(0, 1, 4e-4);
+    EXPECT_FALSE(unsettled.converged);
+    EXPECT_EQ(unsettled.failed_part, 7);
+    DcOptions stopped;
+    stopped.cancel = CancelToken::make();
+    const DcSolver solver(net, stopped);
+    EXPECT_TRUE(solver.solve(0, 1, 4e-4).converged);
+    stopped.cancel.cancel();
+    const auto cancelled = solver.solve(0, 1, 4e-4);
+    EXPECT_FALSE(cancelled.converged);
+    EXPECT_EQ(cancelled.failed_part, -1);
+}

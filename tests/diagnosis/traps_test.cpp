@@ -124,6 +124,19 @@ TEST(Traps, SilentFaultsAreNotSettledCold) {
     EXPECT_TRUE(settled_cold(b, fault(b, "Q1:ds-short")));
 }
 
+// 12: the table of scenarios by readings is never filled for its own sake: the first answer of a board solves a small share of it.
+TEST(Traps, FirstAnswerSolvesAFractionOfTheTable) {
+    auto fresh = Analyst::make(RealDisk(), data());
+    ASSERT_TRUE(fresh);
+    const auto a = fresh->analyse(demo("rb6-fresh"), {});
+    ASSERT_TRUE(a);
+    const auto scenarios = enumerate_scenarios(demo_board(), library(), {}, {}, {});
+    std::set<std::pair<int, int>> places; // one reading a part, one polarity: the least that a full table would hold
+    for (const auto& p : demo_board().parts) places.emplace(p.pins.front().id, p.pins.back().id);
+    EXPECT_GT((*a)->predictor->solved(), 100u);
+    EXPECT_LT((*a)->predictor->solved(), scenarios->scenarios.size() * places.size() / 5);
+}
+
 // A solve that did not settle is no number: it says nothing for or against anything.
 TEST(Traps, FailedSolveIsNoEvidence) {
     Prediction failed;

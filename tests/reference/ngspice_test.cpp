@@ -62,6 +62,7 @@ TEST(Ngspice, DemoBoardInCircuit) {
             }
     }
     EXPECT_GT(agreement.compared, 300);
+    EXPECT_GT(agreement.silent, 30); // with its fallback on (optran), ngspice answers half of these from a transient that has not settled
     RecordProperty("compared", agreement.compared);
     RecordProperty("ngspice_without_answer", agreement.silent);
     std::printf("demo board: %d readings compared, worst %.2g relative, ngspice without an answer on %d\n", agreement.compared,
@@ -178,7 +179,9 @@ TEST(Ngspice, SurgesOfTheDemoBoard) {
     for (const char* root : {"Q1:ds-short", "C5:short", "BR1:short@~1+", "RV1:short", "D2:short"}) {
         const auto start = surge.start(faults(b, {root}), {});
         ASSERT_TRUE(start);
-        const auto result = surge.run(faults(b, {root}), {}, {}, {});
+        SurgeOptions as_run; // to the end of the run, as the reference does
+        as_run.sustain = false;
+        const auto result = surge.run(faults(b, {root}), {}, as_run, {});
         ASSERT_TRUE(result);
         std::vector<int> nodes;
         for (const auto& r : start->net.resistors) nodes.insert(nodes.end(), {r.a, r.b});

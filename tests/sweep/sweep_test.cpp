@@ -12,13 +12,12 @@ using namespace ohmo::test;
 
 namespace {
 
-std::vector<std::pair<std::string, Board>> shipped_boards() {
-    std::vector<std::pair<std::string, Board>> out;
+// Jobs of one unit share their board.
+std::vector<std::string> shipped_jobs() {
+    std::vector<std::string> out;
     for (const auto& file : std::filesystem::directory_iterator(data() / "demo"))
-        if (auto job = reader().load(RealDisk(), file.path())) out.emplace_back(file.path().stem().string(), job->job.board);
-    std::sort(out.begin(), out.end(), [](const auto& a, const auto& b) { return a.first < b.first; });
-    // Jobs of one unit share their board.
-    out.erase(std::unique(out.begin(), out.end(), [](const auto& a, const auto& b) { return a.second.nets == b.second.nets; }), out.end());
+        if (file.path().filename() != "rb6-half-way.ohmo.json") out.push_back(file.path().filename().string());
+    std::sort(out.begin(), out.end());
     return out;
 }
 
@@ -52,34 +51,44 @@ void sweep(const Board& b, const DcSolver& solver, const std::string& what, long
 
 } // namespace
 
-TEST(Sweep, EveryBoardUnderEveryFault) {
+class Sweep : public testing::TestWithParam<std::string> {};
+
+TEST_P(Sweep, EveryFaultOfTheBoard) {
+    const auto job = reader().load(RealDisk(), data() / "demo" / GetParam());
+    ASSERT_TRUE(job);
+    const Board& b = job->job.board;
     std::mt19937 random(1);
-    for (const auto& [name, b] : shipped_boards()) {
-        const BoardCircuit circuit(b, {});
-        const auto faults = all_faults(b);
-        long solved = 0, failed = 0;
-        for (const auto& f : faults) sweep(b, circuit.dc(std::vector<Fault>{f}), name + " " + fault_text(b, f), solved, failed);
-        for (int k = 0; k < 1000; ++k) {
-            std::vector<Fault> two = {faults[random() % faults.size()], faults[random() % faults.size()]};
-            if (two[0].part == two[1].part) continue;
-            std::sort(two.begin(), two.end());
-            sweep(b, circuit.dc(two), name + " " + fault_text(b, two[0]) + " " + fault_text(b, two[1]), solved, failed);
-        }
-        EXPECT_EQ(failed, 0) << name;
-        std::printf("%s: %zu single faults, %ld readings, %ld failed\n", name.c_str(), faults.size(), solved, failed);
+    const BoardCircuit circuit(b, {});
+    const auto faults = all_faults(b);
+    long solved = 0, failed = 0;
+    for (const auto& f : faults) sweep(b, circuit.dc(std::vector<Fault>{f}), fault_text(b, f), solved, failed);
+    for (int k = 0; k < 1000; ++k) {
+        std::vector<Fault> two = {faults[random() % faults.size()], faults[random() % faults.size()]};
+        if (two[0].part == two[1].part) continue;
+        std::sort(two.begin(), two.end());
+        sweep(b, circuit.dc(two), fault_text(b, two[0]) + " " + fault_text(b, two[1]), solved, failed);
     }
+    EXPECT_EQ(failed, 0);
+    std::printf("%s: %zu single faults, %ld readings, %ld failed\n", GetParam().c_str(), faults.size(), solved, failed);
 }
 
+INSTANTIATE_TEST_SUITE_P(Shipped, Sweep, testing::ValuesIn(shipped_jobs()), [](const auto& each) {
+    std::string name = each.param;
+    std::replace_if(
+        name.begin(), name.end(), [](char c) { return std::isalnum(static_cast<unsigned char>(c)) == 0; }, '_');
+    return name;
+});
+
 // Spreads by sensitivities within 10 % of 10,000 draws, on twenty places of the demo.
-TEST(Sweep, SpreadsAgreeWithMonteCarlo) {
+TEST(Spreads, AgreeWithMonteCarlo) {
     const Board& b = demo_board();
     const Netlist base = expand(b, {}, {});
     const DcSolver solver(base);
     int judged = 0;
     for (const auto& [red_name, black_name] : std::vector<std::pair<const char*, const char*>>{
-             {"+24V", "0V"}, {"+12V", "0V"}, {"+5V", "0V"},  {"GATE", "PGND"}, {"L1", "N"},     {"HV", "PGND"},  {"VCC", "PGND"},
-             {"DRV", "GATE"}, {"SRC", "PGND"}, {"HV", "VCC"}, {"REF", "0V"},   {"OPA", "OPK"},  {"CS", "SRC"},   {"RT", "PGND"},
-             {"FB", "FBC"},   {"HV", "CLAMP"}, {"AC1", "HV"}, {"+5V", "LEDA"}, {"0V", "+24V"},  {"REF", "LOOP"}, {"S24", "+24A"}}) {
+             {"+24V", "0V"},  {"+12V", "0V"},  {"+5V", "0V"}, {"GATE", "PGND"}, {"L1", "N"},    {"HV", "PGND"},  {"VCC", "PGND"},
+             {"DRV", "GATE"}, {"SRC", "PGND"}, {"HV", "VCC"}, {"REF", "0V"},    {"OPA", "OPK"}, {"CS", "SRC"},   {"RT", "PGND"},
+             {"FB", "FBC"},   {"HV", "CLAMP"}, {"AC1", "HV"}, {"+5V", "LEDA"},  {"0V", "+24V"}, {"REF", "LOOP"}, {"S24", "+24A"}}) {
         const int red = *b.find_net(red_name), black = *b.find_net(black_name);
         const auto reading = read_dc(solver, {}, Quantity::Ohms, red, black);
         if (reading.over) continue;
@@ -104,8 +113,8 @@ TEST(Sweep, SpreadsAgreeWithMonteCarlo) {
             squares += ln_volts * ln_volts;
         }
         const double drawn = std::sqrt(std::max(0.0, squares / draws - std::pow(sum / draws, 2)));
-        EXPECT_NEAR(predicted / drawn, 1, 0.1) << red_name << " " << black_name << " " << reading.value << " predicted " << predicted << " drawn "
-                                               << drawn;
+        EXPECT_NEAR(predicted / drawn, 1, 0.1) << red_name << " " << black_name << " " << reading.value << " predicted " << predicted
+                                               << " drawn " << drawn;
         ++judged;
     }
     EXPECT_GE(judged, 20);

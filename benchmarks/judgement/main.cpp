@@ -1,0 +1,176 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Plays hidden faults against the program and against three fixed ways of working, family by family.
+//   ohmo_judgement [GAMES] [SEED] [FAMILY…] [--partial] [--baselines] [--show]
+// GAMES are per family. A seed belongs to a list of truths: tune on some, judge on others. --partial gives the program the uncorrected
+// blueprint while the bench holds the traced board with other values.
+#include "base/disk.h"
+#include "board/nominal.h"
+#include "damage/fault_library.h"
+#include "players.h"
+
+#include <algorithm>
+#include <cmath>
+#include <cstdio>
+#include <cstdlib>
+#include <map>
+#include <random>
+
+namespace {
+
+using namespace ohmo;
+using namespace ohmo::judgement;
+
+const std::vector<std::pair<std::string, std::string>> kFamilies = {{"flyback", "rb6-fresh"},
+                                                                    {"flyback-integrated", "sw3-flyback-integrated"},
+                                                                    {"self-oscillating", "bd2-self-oscillating"},
+                                                                    {"half-bridge", "tl12-half-bridge"},
+                                                                    {"linear", "fd1-linear"},
+                                                                    {"ac-fed-split", "tm4-ac-fed-split"},
+                                                                    {"adapter", "gl1-adapter"},
+                                                                    {"buck", "cr8-buck"},
+                                                                    {"rail", "rb6-rail"},
+                                                                    {"inverter", "fc1-inverter"}};
+
+double share(double count, std::size_t of) { return of == 0 ? 0 : 100.0 * count / static_cast<double>(of); }
+
+template <class Get>
+double median(const std::vector<Game>& games, Get get) {
+    std::vector<double> v;
+    for (const auto& g : games)
+        if (g.solved) v.push_back(get(g));
+    if (v.empty()) return NAN;
+    std::nth_element(v.begin(), v.begin() + static_cast<long>(v.size() / 2), v.end());
+    return v[v.size() / 2];
+}
+
+void heading() {
+    std::printf("\n%-20s %5s %6s %6s %5s %6s %6s %7s %6s %8s\n", "family", "games", "root%", "solved", "acts", "min", "enough", "missed%",
+                "wrong%", "needless");
+}
+
+void line(const std::string& name, const std::vector<Game>& games) {
+    int root = 0, solved = 0, wrong = 0, missed = 0, stopped = 0, needless = 0;
+    for (const auto& g : games) {
+        root += g.root_first;
+        solved += g.solved;
+        wrong += g.wrong_and_sure;
+        stopped += g.stopped;
+        missed += g.stopped && g.missed > 0;
+        needless += g.needless;
+    }
+    const auto n = games.size();
+    std::printf("%-20s %5zu %6.1f %6.1f %5.0f %6.1f %6.1f %7.1f %6.1f %8.2f\n", name.c_str(), n, share(root, n), share(solved, n),
+                median(games, [](const Game& g) { return g.until_sure; }),
+                median(games, [](const Game& g) { return g.minutes_until_sure; }), share(stopped, n), share(missed, n), share(wrong, n),
+                n == 0 ? 0 : needless / static_cast<double>(n));
+}
+
+void calibration(const std::vector<Game>& games) {
+    std::map<int, std::pair<int, int>> bins; // by tenth: said, true
+    std::size_t outside = 0;
+    int alarmed = 0, wrong = 0;
+    for (const auto& g : games) {
+        if (g.outside) {
+            ++outside;
+            alarmed += g.alarmed || g.solved;
+            wrong += g.wrong_and_sure;
+        }
+        for (const auto& [p, is] : g.calibration) {
+            auto& bin = bins[std::min(9, static_cast<int>(p * 10))];
+            ++bin.first;
+            bin.second += is;
+        }
+    }
+    for (const auto& [tenth, bin] : bins)
+        std::printf("said %2d to %3d %%: true %5.1f %% of %d\n", tenth * 10, tenth * 10 + 10,
+                    share(bin.second, static_cast<std::size_t>(bin.first)), bin.first);
+    std::printf("two unrelated roots: %zu games, solved or the misfit said %.0f %%, wrong above 95 %% %.0f %%\n", outside,
+                share(alarmed, outside), share(wrong, outside));
+}
+
+// The same board with the values of a maker who chose otherwise.
+Board varied(Board board, unsigned seed) {
+    std::mt19937 random(seed);
+    std::normal_distribution<double> normal;
+    for (auto& part : board.parts) {
+        const double factor = std::exp(0.3 * normal(random));
+        const auto nominal = nominal_value(part);
+        if (part.kind == PartKind::Resistor && part.role.find("sense") == std::string::npos && nominal && nominal->ohms)
+            part.ohms = *nominal->ohms * factor;
+    }
+    return board;
+}
+
+} // namespace
+
+int main(int argc, char** argv) {
+    int count = 20, numbers = 0;
+    unsigned seed = 1;
+    bool partial = false, baselines = false, show = false;
+    std::vector<std::string> wanted;
+    for (int i = 1; i < argc; ++i) {
+        const std::string word = argv[i];
+        if (word == "--partial")
+            partial = true;
+        else if (word == "--baselines")
+            baselines = true;
+        else if (word == "--show")
+            show = true;
+        else if (std::isdigit(static_cast<unsigned char>(word[0])) != 0)
+            numbers++ == 0 ? count = std::atoi(word.c_str()) : static_cast<int>(seed = static_cast<unsigned>(std::atoi(word.c_str())));
+        else
+            wanted.push_back(word);
+    }
+    const RealDisk disk;
+    const auto reader = JobReader::make(disk, data_dir());
+    const auto library = load_fault_library(disk, data_dir() / "fault-library.json");
+    if (!reader || !library) {
+        std::fprintf(stderr, "cannot read the shipped data\n");
+        return 3;
+    }
+    std::vector<Game> everything;
+    std::vector<std::pair<std::string, std::vector<Game>>> rows;
+    std::map<Player, std::vector<Game>> others;
+    for (const auto& [family, file] : kFamilies) {
+        if (!wanted.empty() && std::find(wanted.begin(), wanted.end(), family) == wanted.end()) continue;
+        const auto traced = reader->load(disk, data_dir() / "demo" / (file + ".ohmo.json"));
+        const auto blueprint = reader->from_blueprint(disk, data_dir() / "blueprints" / (family + ".json"));
+        if (!traced || !blueprint) {
+            std::fprintf(stderr, "cannot read %s\n", file.c_str());
+            return 3;
+        }
+        Table table(partial ? *blueprint : traced->job, *library);
+        Generator generator(traced->job.board, seed);
+        std::vector<Game> games;
+        for (int k = 0; k < count; ++k) {
+            const Truth truth = generator.draw();
+            const unsigned game = seed * 1000u + static_cast<unsigned>(k);
+            const Board real = partial ? varied(traced->job.board, game) : traced->job.board;
+            const auto play = [&](Player player) {
+                Bench bench(table.start().board, real, truth, game);
+                return table.play(player, bench, game, show && player == Player::Program);
+            };
+            games.push_back(play(Player::Program));
+            const auto& g = games.back();
+            std::printf("%-18s %3d %-6s %2d acts %5.1f min, sure after %2d; truth: %s| said: %s\n", family.c_str(), k,
+                        g.wrong_and_sure ? "WRONG"
+                        : g.solved       ? "solved"
+                                         : "open",
+                        g.acts, g.minutes, g.until_sure, g.truth.c_str(), g.said.c_str());
+            std::fflush(stdout);
+            if (baselines)
+                for (Player p : {Player::InOrder, Player::Random, Player::Routine}) others[p].push_back(play(p));
+        }
+        everything.insert(everything.end(), games.begin(), games.end());
+        rows.emplace_back(family, std::move(games));
+    }
+    heading();
+    for (const auto& [family, games] : rows) line(family, games);
+    line("all, the program", everything);
+    if (baselines) {
+        line("parts in order", others[Player::InOrder]);
+        line("random order", others[Player::Random]);
+        line("usual routine", others[Player::Routine]);
+    }
+    calibration(everything);
+}

@@ -1,0 +1,195 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "players.h"
+
+#include "job/replay.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cstdio>
+#include <cstdlib>
+
+namespace ohmo::judgement {
+namespace {
+
+constexpr int kMostActs = 120, kMostFixedActs = 400;
+constexpr double kSure = 0.95;
+
+std::set<int> parts_of(const std::vector<Fault>& faults) {
+    std::set<int> out;
+    for (const auto& f : faults) out.insert(f.part);
+    return out;
+}
+
+Entry entry(Do act, const std::string& saw) {
+    Entry e;
+    e.act = act;
+    e.saw = saw;
+    return e;
+}
+
+// What a technician reads on a part without taking it out, and the look that goes with it.
+void read_part(const Board& board, int i, std::vector<NextAct>& out) {
+    const auto& part = board.part(i);
+    const auto& info = kind_info(part.kind);
+    const auto read = [&](Quantity what, NetId red, NetId black, double minutes) {
+        if (red >= 0 && black >= 0 && red != black) out.push_back({Act::Read, {what, red, black, -1, {}, 0}, i, {}, 0, minutes, {}});
+    };
+    if (part.kind == PartKind::Bridge) {
+        for (const char* ac : {"~1", "~2"}) {
+            read(Quantity::Diode, part.net(ac), part.net("+"), 0.6);
+            read(Quantity::Diode, part.net("-"), part.net(ac), 0.6);
+        }
+    } else if (is_diode_like(part.kind)) {
+        read(Quantity::Diode, part.net("A"), part.net("K"), 0.6);
+    } else if (is_wet_or_solid_electrolytic(part.kind)) {
+        read(Quantity::Ohms, part.net("+"), part.net("-"), 0.6);
+        read(Quantity::Esr, part.net("+"), part.net("-"), 0.8);
+    } else {
+        read(Quantity::Ohms, part.net(info.red), part.net(info.black), 0.6);
+        if (is_switch_device(part.kind)) read(Quantity::Ohms, part.net(part.net("G") >= 0 ? "G" : "B"), part.net(info.black), 0.6);
+    }
+}
+
+void look_at(int i, std::vector<NextAct>& out) { out.push_back({Act::Look, {}, i, {}, 0, 0.4, {}}); }
+
+void lift(const Board& board, int i, std::vector<NextAct>& out) {
+    const auto& part = board.part(i);
+    const auto& info = kind_info(part.kind);
+    if (part.kind == PartKind::Transformer || part.kind == PartKind::Connector || part.kind == PartKind::Load || is_controller(part.kind))
+        return;
+    const Quantity what = is_diode_like(part.kind)                  ? Quantity::Diode
+                          : is_wet_or_solid_electrolytic(part.kind) ? Quantity::Esr
+                                                                    : Quantity::Ohms;
+    const NetId red = part.net(info.red), black = part.net(info.black);
+    if (red >= 0 && black >= 0 && red != black) out.push_back({Act::Read, {what, red, black, i, {}, 0}, i, {i}, 0, 4.6, {}});
+}
+
+// Fuse, looks, the bulk capacitor, bridge, switch with sense and gate parts, controller supply, rectifiers, capacitors by ESR, the rest.
+int routine_rank(const Part& p) {
+    if (p.kind == PartKind::Fuse) return 0;
+    if (p.stage == "bulk") return 1;
+    if (p.kind == PartKind::Bridge || p.stage == "rectify") return 2;
+    if (p.stage == "switch") return 3;
+    if (p.stage == "control") return 4;
+    if (p.stage == "rectify-out") return 5;
+    if (is_wet_or_solid_electrolytic(p.kind)) return 6;
+    return 7;
+}
+
+} // namespace
+
+Table::Table(Job start, const FaultLibrary& library) : m_start(std::move(start)), m_library(library) {
+    m_start.journal.clear();
+    const Replay now = replay(m_start);
+    m_predictor = std::make_shared<const Predictor>(now.board, now.evidence.meters);
+}
+
+const ScenarioSet& Table::scenarios(const std::set<std::string>& history) {
+    const auto found = m_scenarios.find(history);
+    if (found != m_scenarios.end()) return found->second;
+    auto set = enumerate_scenarios(m_start.board, m_library, history, {}, {});
+    if (!set) {
+        std::fprintf(stderr, "no scenarios\n");
+        std::exit(3);
+    }
+    return m_scenarios.emplace(history, std::move(*set)).first->second;
+}
+
+std::vector<NextAct> Table::fixed_order(Player player, unsigned seed) const {
+    const Board& board = m_start.board;
+    std::vector<int> parts(board.parts.size());
+    for (std::size_t i = 0; i < parts.size(); ++i) parts[i] = static_cast<int>(i);
+    std::mt19937 random(seed);
+    if (player == Player::Random) std::shuffle(parts.begin(), parts.end(), random);
+    std::vector<NextAct> acts;
+    if (player == Player::Routine) {
+        std::stable_sort(parts.begin(), parts.end(),
+                         [&](int a, int b) { return routine_rank(board.part(a)) < routine_rank(board.part(b)); });
+        for (int i : parts)
+            if (board.part(i).kind == PartKind::Fuse) read_part(board, i, acts);
+        for (int i : parts)
+            if (is_wet_or_solid_electrolytic(board.part(i).kind) || board.part(i).stage == "switch" || board.part(i).kind == PartKind::Fuse)
+                look_at(i, acts);
+    }
+    for (int i : parts) {
+        if (player != Player::Routine) look_at(i, acts);
+        if (player != Player::Routine || board.part(i).kind != PartKind::Fuse) read_part(board, i, acts);
+    }
+    for (int i : parts) lift(board, i, acts);
+    return acts;
+}
+
+Game Table::play(Player player, Bench& bench, unsigned seed, bool show) {
+    Game g;
+    g.outside = bench.truth().outside;
+    const Board& board = m_start.board;
+    const auto bad = parts_of(bench.truth().faults);
+    for (const auto& f : bench.truth().faults) g.truth += fault_text(board, f) + " ";
+    Job job = m_start;
+    for (const auto& word : bench.truth().symptoms) job = job.with(entry(Do::Symptom, word));
+    for (const auto& word : bench.truth().history) job = job.with(entry(Do::History, word));
+    Entry discharge;
+    discharge.act = Do::Discharge;
+    discharge.value = 0.3;
+    job = job.with(discharge);
+    const auto fixed = player == Player::Program ? std::vector<NextAct>() : fixed_order(player, seed);
+    const std::size_t most = player == Player::Program ? kMostActs : std::min<std::size_t>(kMostFixedActs, fixed.size());
+    std::optional<Assessment> a;
+    for (std::size_t turn = 0; turn <= most; ++turn) {
+        const Replay now = replay(job);
+        auto assessed = assess(*m_predictor, m_library, scenarios(now.evidence.history), now.evidence, {}, {});
+        if (!assessed) break;
+        a = std::move(*assessed);
+        double set = 0; // chance of exactly the true set of bad parts
+        for (const auto& [p, scenario] : a->posterior)
+            if (parts_of(scenario.faults()) == bad) set += p;
+        if (set > kSure && g.until_sure < 0) {
+            g.until_sure = g.acts;
+            g.minutes_until_sure = g.minutes;
+            g.solved = true;
+            if (player != Player::Program) return g; // only its length is asked
+        }
+        if (turn == most) break;
+        NextAct act;
+        if (player == Player::Program) {
+            auto next = next_acts(*m_predictor, m_library, *a, now.evidence, {});
+            g.stopped = !next || next->stop || next->acts.empty();
+            if (g.stopped) break;
+            act = next->acts.front();
+        } else {
+            act = fixed[turn];
+        }
+        const Entry answer = bench.answer(act);
+        if (show)
+            std::printf("    %s %s %s-%s %s%s %s; true set %.3f\n", answer.what.c_str(), answer.part.c_str(), answer.from.c_str(),
+                        answer.to.c_str(), answer.over ? "over" : fmt::format("{:.4g}", answer.value.value_or(0)).c_str(),
+                        answer.rising ? " rising" : "", answer.saw.c_str(), set);
+        job = job.with(answer);
+        ++g.acts;
+        g.minutes += act.minutes;
+    }
+    if (!a) return g;
+    if (show)
+        for (std::size_t i = 0; i < std::min<std::size_t>(6, a->posterior.size()); ++i) {
+            std::printf("    %.4f", a->posterior[i].first);
+            for (const auto& step : a->posterior[i].second.steps) std::printf(" %s", fault_text(board, step.fault).c_str());
+            std::printf("\n");
+        }
+    std::map<std::set<int>, double> sets;
+    for (const auto& [p, scenario] : a->posterior) sets[parts_of(scenario.faults())] += p;
+    for (const auto& [set, p] : sets) g.wrong_and_sure = g.wrong_and_sure || (p > kSure && set != bad);
+    g.alarmed = !a->contradicted_by.empty() || a->unexplained > 0.1;
+    if (!a->stories.empty() && !a->stories.front().scenario.steps.empty())
+        g.root_first = a->stories.front().scenario.steps.front().fault.part == bench.truth().faults.front().part;
+    for (const auto& b : a->parts) {
+        const bool is = bad.contains(b.part);
+        if (is && b.bad < 0.5) ++g.missed;
+        if (!is && b.bad > 0.5) ++g.needless;
+        if (b.bad > 0.02) g.calibration.emplace_back(b.bad, is);
+        if (b.bad > 0.3) g.said += fmt::format("{} {:.2f} ", fault_text(board, b.leading), b.bad);
+    }
+    return g;
+}
+
+} // namespace ohmo::judgement

@@ -1,0 +1,41 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Who decides what is measured next: the program, parts in order, a random order, the usual bench routine. All are scored by the same
+// posterior: acts and minutes until the true set of bad parts has 95 %.
+#pragma once
+#include "bench.h"
+#include "damage/enumerate.h"
+#include "diagnosis/assess.h"
+
+#include <memory>
+
+namespace ohmo::judgement {
+
+enum class Player { Program, InOrder, Random, Routine };
+
+struct Game {
+    bool root_first = false, solved = false, stopped = false, wrong_and_sure = false, outside = false, alarmed = false;
+    int acts = 0, until_sure = -1;
+    double minutes = 0, minutes_until_sure = 0;
+    int missed = 0, needless = 0;
+    std::vector<std::pair<double, bool>> calibration; ///< chance said of a part at the end, and the truth
+    std::string truth, said;
+};
+
+/// One board with its predictions and scenarios, shared by all games on it.
+class Table {
+public:
+    Table(Job start, const FaultLibrary& library);
+    Game play(Player player, Bench& bench, unsigned seed, bool show);
+    const Job& start() const { return m_start; }
+
+private:
+    const ScenarioSet& scenarios(const std::set<std::string>& history);
+    std::vector<NextAct> fixed_order(Player player, unsigned seed) const;
+
+    Job m_start;
+    const FaultLibrary& m_library;
+    std::shared_ptr<const Predictor> m_predictor;
+    std::map<std::set<std::string>, ScenarioSet> m_scenarios;
+};
+
+} // namespace ohmo::judgement
