@@ -250,7 +250,9 @@ int main() {
         double before = 0;
         for (int copies : {1, 2, 4}) {
             const Board grown = larger(board, copies, common);
-            const auto timed = by_predictor(grown, ohm_readings(grown), random_fault_sets(grown, 100));
+            auto timed = by_predictor(grown, ohm_readings(grown), random_fault_sets(grown, 100));
+            for (int again = 0; again < 2; ++again) // the best of three: what else the machine does only adds
+                timed.seconds = std::min(timed.seconds, by_predictor(grown, ohm_readings(grown), random_fault_sets(grown, 100)).seconds);
             std::printf("%s, %3zu parts, 100 random fault sets, %zu readings: %.2f s%s\n", name, grown.parts.size(), timed.asked / 100,
                         timed.seconds, before > 0 ? fmt::format(" ({:.1f} times)", timed.seconds / before).c_str() : "");
             before = timed.seconds;

@@ -184,16 +184,16 @@ bool solve_in_place(Matrix& a, Vector& b) {
             for (Eigen::Index c = k; c < n; ++c) std::swap(a(k, c), a(pivot, c));
             std::swap(b[k], b[pivot]);
         }
-        for (Eigen::Index i = k + 1; i < n; ++i) {
-            const double factor = a(i, k) / a(k, k);
-            if (factor == 0) continue;
-            for (Eigen::Index c = k + 1; c < n; ++c) a(i, c) -= factor * a(k, c);
-            b[i] -= factor * b[k];
-        }
+        // Column by column, as they lie in memory.
+        const Eigen::Index left = n - k - 1;
+        a.col(k).tail(left) /= a(k, k);
+        for (Eigen::Index c = k + 1; c < n; ++c)
+            if (a(k, c) != 0) a.col(c).tail(left) -= a(k, c) * a.col(k).tail(left);
+        b.tail(left) -= b[k] * a.col(k).tail(left);
     }
     for (Eigen::Index k = n; k-- > 0;) {
-        for (Eigen::Index c = k + 1; c < n; ++c) b[k] -= a(k, c) * b[c];
         b[k] /= a(k, k);
+        b.head(k) -= b[k] * a.col(k).head(k);
     }
     return true;
 }
