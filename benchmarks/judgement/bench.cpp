@@ -13,7 +13,7 @@ Bench::Bench(const Board& asked, Board real, Truth truth, unsigned seed)
     : m_asked(asked), m_real(std::move(real)), m_truth(std::move(truth)), m_seed(seed), m_random(seed) {}
 
 Entry Bench::answer(const NextAct& act) {
-    if (act.act == Act::Read) return read(act.query);
+    if (act.act == Act::Read || act.act == Act::Pull) return read(act.query);
     Entry e;
     e.part = m_asked.part(act.part).ref;
     const auto fault = std::find_if(m_truth.faults.begin(), m_truth.faults.end(), [&](const Fault& f) { return f.part == act.part; });

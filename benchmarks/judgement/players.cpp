@@ -28,6 +28,13 @@ Entry entry(Do act, const std::string& saw) {
     return e;
 }
 
+Entry on_part(Do act, const Board& board, int part) {
+    Entry e;
+    e.act = act;
+    e.part = board.part(part).ref;
+    return e;
+}
+
 // What a technician reads on a part without taking it out, and the look that goes with it.
 void read_part(const Board& board, int i, std::vector<NextAct>& out) {
     const auto& part = board.part(i);
@@ -165,7 +172,9 @@ Game Table::play(Player player, Bench& bench, unsigned seed, bool show) {
             std::printf("    %s %s %s-%s %s%s %s; true set %.3f\n", answer.what.c_str(), answer.part.c_str(), answer.from.c_str(),
                         answer.to.c_str(), answer.over ? "over" : fmt::format("{:.4g}", answer.value.value_or(0)).c_str(),
                         answer.rising ? " rising" : "", answer.saw.c_str(), set);
+        if (act.act == Act::Pull) job = job.with(on_part(Do::Pull, board, act.part));
         job = job.with(answer);
+        if (act.act == Act::Pull) job = job.with(on_part(Do::Plug, board, act.part));
         ++g.acts;
         g.minutes += act.minutes;
     }

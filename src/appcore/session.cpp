@@ -43,6 +43,10 @@ std::optional<Problems> Session::open(const Path& path) {
     return std::nullopt;
 }
 
+Result<Blueprint> Session::blueprint(std::string_view name) const {
+    return read_blueprint(m_reader, m_places.disk, blueprint_path(m_places.data, name));
+}
+
 std::optional<Problems> Session::start_from_blueprint(const Path& blueprint, const Unit& unit) {
     auto made = m_reader.from_blueprint(m_places.disk, blueprint);
     if (!made) return made.problems();

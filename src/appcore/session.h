@@ -5,6 +5,7 @@
 #include "base/clock.h"
 #include "base/disk.h"
 #include "job/bench_line.h"
+#include "job/blueprints.h"
 
 #include <QObject>
 #include <QString>
@@ -42,6 +43,7 @@ public:
 
     /// Errors as the loader's; the present job stays.
     std::optional<Problems> open(const Path& path);
+    Result<Blueprint> blueprint(std::string_view name) const;
     std::optional<Problems> start_from_blueprint(const Path& blueprint, const Unit& unit);
     std::optional<Problems> save(const Path& path);
 

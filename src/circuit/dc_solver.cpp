@@ -18,7 +18,8 @@ constexpr double kConnectOhms = 5e8; // what is more than this does not join two
 constexpr double kLeastWindingOhms = 1e-3;
 constexpr double kWideSigma = 0.3, kWorthMore = 0.01; // spreads this wide, if they matter, are not taken as straight lines
 constexpr double kWorthTelling = 2e-3;                // of ln(volts), one part's effect
-constexpr double kConductsShare = 0.02;               // of the test current: what is worth telling
+constexpr double kSiblingsShare = 0.5;  // of a junction's deviation that the others of its part have too: legs of a bridge, pins of a chip
+constexpr double kConductsShare = 0.02; // of the test current: what is worth telling
 
 } // namespace
 
@@ -82,6 +83,9 @@ void DcSolver::find_islands() {
             if (auto* i = home(net.cores[c].windings[w].a, net.cores[c].windings[w].b))
                 i->windings.emplace_back(static_cast<int>(c), static_cast<int>(w));
     for (auto& island : islands) {
+        std::map<int, int> elements;
+        for (const auto& e : island->ports.elements) ++elements[e.part];
+        for (const auto& e : island->ports.elements) island->siblings.push_back(elements[e.part] > 1);
         factor(*island);
         m_islands.push_back(std::move(island));
     }
@@ -222,9 +226,9 @@ void DcSolver::add_spread(DcPoint& point, const Island& island, const PortSoluti
     double variance = 0;
     std::map<int, double> by_part;
     const auto across = [&](const Eigen::VectorXd& x, int a, int b) { return x[row(a)] - x[row(b)]; };
-    const auto count = [&](int part, double s) {
+    const auto count = [&](int part, double s, double shared = 1) {
         variance += s * s;
-        if (std::fabs(s) > kWorthTelling) by_part[part] += s;
+        if (std::fabs(s) > kWorthTelling) by_part[part] += s * shared;
     };
     const auto add = [&](int part, int a, int b, double siemens, double sigma) {
         count(part, siemens * across(volts, a, b) * across(adjoint, a, b) * sigma / scale);
@@ -269,7 +273,8 @@ void DcSolver::add_spread(DcPoint& point, const Island& island, const PortSoluti
             share += current * across(adjoint, p.plus, p.minus);
             most = std::max(most, std::fabs(current));
         }
-        count(e.part, -share * ln_sigma / scale);
+        const auto number = static_cast<std::size_t>(&e - island.ports.elements.data());
+        count(e.part, -share * ln_sigma / scale, island.siblings[number] != 0 ? kSiblingsShare : 1);
         if (most > kConductsShare * std::fabs(amps)) point.conducting.push_back(e.part);
     }
     point.ln_sigma = std::sqrt(variance);

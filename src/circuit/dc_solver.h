@@ -60,6 +60,7 @@ private:
         std::vector<int> nodes;
         PortSet ports;
         std::vector<int> resistors, capacitors;
+        std::vector<char> siblings;                ///< by port element: its part has others like it, which deviate only in part with it
         std::vector<std::pair<int, int>> windings; ///< core, winding
         Eigen::MatrixXd inverse;                   ///< node by node, reference node last and zero
         Eigen::MatrixXd port_columns;              ///< node by port: volts for one ampere into the port

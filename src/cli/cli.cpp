@@ -78,6 +78,7 @@ int run_cli(const std::vector<std::string>& arguments, const Disk& disk, const P
     cli::add_plan(app, context);
     cli::add_powerup(app, context);
     cli::add_report(app, context);
+    cli::add_new(app, context);
     cli::add_spice(app, context);
     cli::add_decode(app, context);
     std::vector<std::string> reversed(arguments.rbegin(), arguments.rend());

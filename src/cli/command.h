@@ -59,6 +59,7 @@ void add_story(CLI::App& app, Context& context);
 void add_plan(CLI::App& app, Context& context);
 void add_powerup(CLI::App& app, Context& context);
 void add_report(CLI::App& app, Context& context);
+void add_new(CLI::App& app, Context& context);
 void add_spice(CLI::App& app, Context& context);
 void add_decode(CLI::App& app, Context& context);
 

@@ -19,6 +19,7 @@ double ohms_between(const DcSolver& solver, NetId a, NetId b, double amps) {
     return point.converged ? point.volts / amps : kOpenOhms;
 }
 
+constexpr double kSpared = 0.25; // chance that the fuse in the holder is whole although the next one would blow
 constexpr double kProbeAmps = 0.01;
 constexpr double kStartVolts = 16;                      // of a controller that does not say
 constexpr double kFuseShare = 0.4, kInputShortOhms = 5; // of the healthy resistance between the inlet contacts; without mains
@@ -101,9 +102,19 @@ const BehaviourModel::State& BehaviourModel::state(const std::vector<Fault>& fau
 }
 
 Behaviour BehaviourModel::judge(const Scenario& scenario) {
-    const auto faults = scenario.faults();
     Behaviour b;
     b.violent = scenario.violent();
+    auto faults = scenario.faults();
+    const auto is_fuse = [&](const Fault& f) { return f.mode == FaultMode::Open && m_board.part(f.part).kind == PartKind::Fuse; };
+    b.fuse_open = std::any_of(faults.begin(), faults.end(), is_fuse);
+    b.running = run(faults, b.violent);
+    if (!b.fuse_open) return b;
+    std::erase_if(faults, is_fuse);
+    if (run(faults, b.violent) == Running::BlowsFuse) b.running = Running::BlowsFuse;
+    return b;
+}
+
+Running BehaviourModel::run(const std::vector<Fault>& faults, bool& violent) {
     const auto& t = m_topology;
     const State& s = state(faults);
     const bool line_fed = t.switches.empty(); // no converter of its own that would limit what a short draws
@@ -113,7 +124,7 @@ Behaviour BehaviourModel::judge(const Scenario& scenario) {
         const bool hard = f.mode == FaultMode::Short;
         const bool feedback = part.stage == "feedback" || part.kind == PartKind::Optocoupler;
         const bool filters = part.stage == "bulk" || part.stage == "smooth" || (line_fed && part.stage == "rails");
-        if (part.kind == PartKind::Electrolytic && hard) b.violent = true;
+        if (part.kind == PartKind::Electrolytic && hard) violent = true;
         if (part.kind == PartKind::Bridge && hard) fuse_blows = true; // on every other half cycle
         if (part.stage == "rectify-out" && hard) (line_fed ? fuse_blows : overload) = true;
         if (hard && (part.stage == "smooth" || part.stage == "rails") && part.kind != PartKind::Resistor)
@@ -151,19 +162,11 @@ Behaviour BehaviourModel::judge(const Scenario& scenario) {
     const bool drive_lost = lacks(faults, t.drive_path, FaultMode::Open) || lacks(faults, t.sense, FaultMode::Open) ||
                             lacks(faults, t.switches, FaultMode::Open) || lacks(faults, t.pass, FaultMode::Open);
     const int transformer = t.transformer >= 0 ? t.transformer : t.line_transformer;
-    if (!s.input)
-        b.running = Running::NoInput;
-    else if (s.shorted || fuse_blows)
-        b.running = Running::BlowsFuse;
-    else if (!s.supplied || drive_lost || stuck_off || none || lacks(faults, {transformer}, FaultMode::Open))
-        b.running = Running::NoStart;
-    else if (overload || lacks(faults, t.supply_capacitors, FaultMode::Dry))
-        b.running = Running::Hiccup;
-    else if (high)
-        b.running = Running::High;
-    else if (sags)
-        b.running = Running::Weak;
-    return b;
+    if (!s.input) return Running::NoInput;
+    if (s.shorted || fuse_blows) return Running::BlowsFuse;
+    if (!s.supplied || drive_lost || stuck_off || none || lacks(faults, {transformer}, FaultMode::Open)) return Running::NoStart;
+    if (overload || lacks(faults, t.supply_capacitors, FaultMode::Dry)) return Running::Hiccup;
+    return high ? Running::High : sags ? Running::Weak : Running::Normal;
 }
 
 double symptom_chance(std::string_view word, const Behaviour& behaviour) {
@@ -191,8 +194,10 @@ double symptom_chance(std::string_view word, const Behaviour& behaviour) {
     }};
     if (word == "bang") return behaviour.violent ? 0.6 : 0.03;
     if (word == "smoke") return behaviour.violent ? 0.4 : 0.05;
+    // With a short behind it, a fuse that is whole is the exception: it would have to be a new one.
+    const bool spared = behaviour.running == Running::BlowsFuse && !behaviour.fuse_open && (word == "dead" || word == "fuse-blows");
     for (const auto& row : rows)
-        if (row.word == word) return row.chance[static_cast<std::size_t>(behaviour.running)];
+        if (row.word == word) return row.chance[static_cast<std::size_t>(behaviour.running)] * (spared ? kSpared : 1);
     return 0.5;
 }
 

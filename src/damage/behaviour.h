@@ -24,7 +24,8 @@ enum class Running {
 
 struct Behaviour {
     Running running = Running::Normal;
-    bool violent = false; ///< something broke with noise
+    bool violent = false;   ///< something broke with noise
+    bool fuse_open = false; ///< `running` is then what it does with a new fuse
 };
 
 std::string_view running_name(Running running);
@@ -36,6 +37,7 @@ public:
     Behaviour judge(const Scenario& scenario);
 
 private:
+    Running run(const std::vector<Fault>& faults, bool& violent);
     struct State { ///< what the resistances of the faulted board say
         bool input = true, shorted = false, supplied = true, rail_short = false;
     };

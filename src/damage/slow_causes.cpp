@@ -32,6 +32,7 @@ constexpr double kOversized = 5; // times the marked rating
 constexpr double kDeadShortOhms = 0.3;
 constexpr double kRegulatorSpare = 1.5;                          // reservoir volts over rail volts
 constexpr double kFuseFirst = 0.15;                              // chance that a transistor dies although the right fuse is in
+constexpr double kKeepsRunning = 0.4;                            // chance that a sagging supply does not simply stop the chip
 constexpr double kOnOhms = 0.5, kPulseShare = 4, kTurnsOn = 0.8; // of a switch that turns on; pulsed over rated amperes
 constexpr double kTantalumLimit = 1.1, kTantalumSigma = 0.3, kSwitchOns = 0.3;
 
@@ -111,6 +112,19 @@ void drive_weakens(const Board& board, const Topology& t, const Fault& root, std
                            exceedance(ratio / kThermalHeadroom, kThermalSigma)});
         }
     }
+}
+
+// An integrated switch drives its own gate from the supply pin: a dry capacitor there lets it sag towards the lock-out at every pulse, and
+// the switch's resistance rises about as the square. Mostly it only stops.
+void own_supply_sags(const Board& board, const Topology& t, const Fault& root, std::vector<Consequence>& out) {
+    if (t.power_switch < 0 || board.part(t.power_switch).kind != PartKind::IntegratedSwitch || root.mode != FaultMode::Dry ||
+        !contains(t.supply_capacitors, root.part))
+        return;
+    const auto nominal = nominal_value(board.part(t.power_switch));
+    if (!nominal || !nominal->start_volts || !nominal->stop_volts || *nominal->stop_volts <= 0) return;
+    const double heat = std::pow(*nominal->start_volts / *nominal->stop_volts, 2);
+    out.push_back({{{t.power_switch, switch_short(board, t.power_switch), {}}, Cause::WeakDrive, heat, kThermalHeadroom, 0},
+                   kKeepsRunning * exceedance(heat / kThermalHeadroom, kThermalSigma)});
 }
 
 // What a dead short behind the line transformer draws from the mains.
@@ -253,6 +267,7 @@ std::vector<Consequence> slow_consequences(const Board& board, const Topology& t
     if (t.power_switch >= 0 && feedback_lost(board, root)) output_climbs(board, out);
     drive_weakens(board, t, root, out);
     pass_transistor_carries(board, t, root, oversized, out);
+    own_supply_sags(board, t, root, out);
     other_half_shoots_through(board, t, root, out);
     fuse_sees(board, t, root, oversized, out);
     rectifier_overloads(board, t, root, out);

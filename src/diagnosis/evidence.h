@@ -20,13 +20,14 @@ struct Query {
     bool operator==(const Query&) const = default;
 };
 
-enum class Seen { Symptom, Look, Reading, LiveVolts, Substitute, Verdict };
+enum class Seen { Symptom, Look, Reading, LiveVolts, Substitute, Cooled, Heated, Verdict };
 
 struct Observation {
     int entry = -1; ///< index in the journal
     Seen kind = Seen::Symptom;
     std::string word;             ///< symptom, look or outcome; verdict: "good" or "bad"
     int part = -1;                ///< looks, substitutes, verdicts
+    std::vector<int> area;        ///< cooled, heated: the parts that the air reached
     std::vector<FaultMode> modes; ///< verdict with a mode
     Query query;                  ///< readings
     double value = 0;             ///< SI

@@ -180,10 +180,45 @@ double unexplained_likelihood(const Observation& seen) {
     }
 }
 
+// Leaks grow with heat, a dry capacitor comes back with it, cracks move either way (common practice, no source).
+double temperature_chance(const std::string& word, bool cooled, const Fault* fault) {
+    struct Odds {
+        double recovers, worse;
+    };
+    Odds odds{0.02, 0.04};
+    if (fault != nullptr) {
+        switch (fault->mode) {
+        case FaultMode::Leaky:
+        case FaultMode::GateLeak:
+        case FaultMode::Weak:
+            odds = cooled ? Odds{0.7, 0.02} : Odds{0.02, 0.7};
+            break;
+        case FaultMode::Dry:
+        case FaultMode::Low:
+            odds = cooled ? Odds{0.03, 0.5} : Odds{0.6, 0.05};
+            break;
+        case FaultMode::Intermittent:
+        case FaultMode::DryJoint:
+            odds = {0.35, 0.35};
+            break;
+        default:
+            break;
+        }
+    }
+    return word == "recovers" ? odds.recovers : word == "worse" ? odds.worse : 1 - odds.recovers - odds.worse;
+}
+
 double other_likelihood(const Board& board, const FaultLibrary& library, const Observation& seen, const std::vector<Fault>& faults,
                         const Behaviour& behaviour) {
     if (seen.kind == Seen::Symptom) return symptom_chance(seen.word, behaviour);
     if (seen.kind == Seen::LiveVolts) return live_chance(board, seen, behaviour);
+    if (seen.kind == Seen::Cooled || seen.kind == Seen::Heated) {
+        double chance = temperature_chance(seen.word, seen.kind == Seen::Cooled, nullptr);
+        for (const auto& f : faults) // several in one draught of air: what any of them would do
+            if (std::find(seen.area.begin(), seen.area.end(), f.part) != seen.area.end() && !seen.renewed.contains(f.part))
+                chance = std::max(chance, temperature_chance(seen.word, seen.kind == Seen::Cooled, &f));
+        return chance;
+    }
     const auto fault = std::find_if(faults.begin(), faults.end(), [&](const Fault& f) { return f.part == seen.part; });
     const bool bad = fault != faults.end() && !seen.renewed.contains(seen.part);
     if (seen.kind == Seen::Verdict) {

@@ -26,6 +26,9 @@ double reading_misfit(const Observation& seen, const Prediction& predicted);
 /// The same under "something that is not on the map": anything may be read.
 double unexplained_likelihood(const Observation& seen);
 
+/// Chance of "recovers", "worse" or "same" when the part with this fault (null: a healthy one) is cooled or heated on a running unit.
+double temperature_chance(const std::string& word, bool cooled, const Fault* fault);
+
 /// Everything that is not a meter reading.
 double other_likelihood(const Board& board, const FaultLibrary& library, const Observation& seen, const std::vector<Fault>& faults,
                         const Behaviour& behaviour);

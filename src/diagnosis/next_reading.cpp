@@ -2,7 +2,8 @@
 // Expected information: I(scenario; outcome) = H(outcome) - sum p H(outcome | scenario), the outcome on a grid of the score axis with
 // over-range as one more cell. Scenarios that predict the same are one signature, so the cost is that of a few dozen signatures per
 // reading. Minutes are common practice, no source: a reading in circuit 0.6, ESR 0.8, a look 0.4, lifting a part 4 (three legs and more 6),
-// a substitution 12.
+// a substitution 12,
+// pulling a connector 1, cooling a suspect 3.
 #include "diagnosis/next_reading.h"
 
 #include "base/statistics.h"
@@ -16,7 +17,8 @@
 namespace ohmo {
 namespace {
 
-constexpr double kMinutesRead = 0.6, kMinutesEsr = 0.8, kMinutesLook = 0.4, kMinutesLift = 4, kMinutesLiftMany = 6, kMinutesSubstitute = 12;
+constexpr double kMinutesRead = 0.6, kMinutesEsr = 0.8, kMinutesLook = 0.4, kMinutesLift = 4, kMinutesLiftMany = 6, kMinutesSubstitute = 12,
+                 kMinutesPull = 1, kMinutesCool = 3;
 constexpr double kLeastBits = 0.01;
 // Once a story stands, what is left are further faults that nothing has asked for yet. A reading that rules out one of two in ten thousand
 // is still worth its half minute against new silicon lost at the first power-up.
@@ -113,13 +115,15 @@ public:
         offer_readings();
         offer_looks();
         offer_lifted();
+        offer_pulls();
         offer_substitutes();
+        offer_cooling();
         if (m_cancel.cancelled()) return Problem{ProblemKind::Cancelled, {}, {}, {}, 0, false};
         std::stable_sort(m_acts.begin(), m_acts.end(), [](const NextAct& a, const NextAct& b) { return a.rate() > b.rate() + 1e-9; });
         NextAdvice out;
         for (auto& act : m_acts) {
             if (out.acts.size() >= 12) break;
-            if (act.act == Act::Read) act.bands = bands(act.query);
+            if (act.act == Act::Read || act.act == Act::Pull) act.bands = bands(act.query);
             out.acts.push_back(std::move(act));
         }
         const bool settled = m_leading > kSettledAbove;
@@ -250,6 +254,43 @@ private:
             const auto kind = m_predictor.board().part(b.part).kind;
             if (kind == PartKind::Transformer || kind == PartKind::Connector || is_controller(kind) || kind == PartKind::Load) continue;
             offer_alone(b.part, true);
+        }
+    }
+
+    // Which side of a connector holds what loads a rail: worth asking only where the rail may be shorted.
+    void offer_pulls() {
+        const auto& board = m_predictor.board();
+        for (const auto& rail : board.rails) {
+            const Query now = in_circuit(Quantity::Ohms, rail.net_id, rail.return_id);
+            if (rail.net_id < 0 || rail.return_id < 0 || rail.net_id == rail.return_id) continue;
+            const auto sigs = signatures(now);
+            const Prediction healthy = m_predictor.predict(now, {});
+            double low = 0;
+            for (const auto& sig : sigs)
+                if (!sig.prediction.over && sig.prediction.x < healthy.x - std::log(3.0)) low += sig.p;
+            if (low < 0.05) continue;
+            for (int i = 0; i < static_cast<int>(board.parts.size()); ++i) {
+                const auto& part = board.part(i);
+                if (part.kind != PartKind::Connector || part.stage == "mains-in" || m_evidence.state.is_pulled(i)) continue;
+                Query pulled = now;
+                pulled.state.pulled.resize(board.parts.size(), 0);
+                pulled.state.pulled[static_cast<std::size_t>(i)] = 1;
+                if (m_cancel.cancelled() || taken(pulled)) continue;
+                const double bits = information(pulled);
+                if (bits >= m_least_bits) m_acts.push_back({Act::Pull, pulled, i, {}, bits, kMinutesPull + kMinutesRead, {}});
+            }
+        }
+    }
+
+    // A leak recovers within seconds; on a running unit only.
+    void offer_cooling() {
+        for (const auto& b : m_assessment.parts) {
+            if (b.bad < 0.05) break;
+            const bool moves = b.leading.mode == FaultMode::Leaky || b.leading.mode == FaultMode::Dry ||
+                               b.leading.mode == FaultMode::Weak || b.leading.mode == FaultMode::GateLeak;
+            if (!moves || b.bad > 0.95 || !m_evidence.live_allowed) continue;
+            offer_outcomes(Act::Cool, b.part, kMinutesCool, {"recovers", "worse", "same"},
+                           [](const std::string& word, const Fault* fault) { return temperature_chance(word, true, fault); });
         }
     }
 

@@ -8,7 +8,13 @@
 
 namespace ohmo {
 
-enum class Act { Read, Look, Substitute };
+enum class Act {
+    Read,
+    Look,
+    Substitute,
+    Pull, ///< a connector, then the reading of `query`, whose state has it pulled
+    Cool,
+};
 
 /// A range of outcomes that belongs to one group of stories.
 struct Band {
@@ -17,12 +23,12 @@ struct Band {
     bool healthy = false;           ///< what a good board reads
     double p = 0;                   ///< chance that the reading falls here
     std::optional<Fault> story;     ///< the fault that sets this group apart; empty: nothing wrong that this reading sees
-    std::vector<std::string> looks; ///< for Act::Look: the outcomes of this band
+    std::vector<std::string> looks; ///< the outcomes of this band when it is no reading
 };
 
 struct NextAct {
     Act act = Act::Read;
-    Query query;              ///< Act::Read
+    Query query;              ///< Act::Read, Act::Pull
     int part = -1;            ///< the part it is about, if one
     std::vector<int> to_lift; ///< parts to be lifted for it that are not now
     double bits = 0, minutes = 1;

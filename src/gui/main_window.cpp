@@ -4,6 +4,7 @@
 #include "gui/action_list.h"
 #include "gui/text.h"
 #include "gui/widgets/bench_line_bar.h"
+#include "gui/widgets/blueprint_picker.h"
 #include "gui/widgets/job_rail.h"
 #include "gui/widgets/panel.h"
 #include "gui/widgets/unit_strip.h"
@@ -104,12 +105,14 @@ void MainWindow::make_actions() {
     };
     add(job, QStringLiteral("new"), tr("New from blueprint…"), QKeySequence::New, [this] {
         if (!settle_changes()) return;
-        const QString file = QFileDialog::getOpenFileName(this, tr("Choose a blueprint"), qs((m_session.data() / "blueprints").string()),
-                                                          tr("Blueprints (*.json)"));
-        if (!file.isEmpty()) new_from_blueprint(file);
-    });
-    add(job, QStringLiteral("new-flyback"), tr("New: offline flyback, three rails"), QKeySequence(QStringLiteral("Ctrl+Shift+N")), [this] {
-        if (settle_changes()) new_from_blueprint(qs((m_session.data() / "blueprints" / "flyback.json").string()));
+        std::vector<Blueprint> families;
+        for (const auto name : blueprint_names())
+            if (auto one = m_session.blueprint(name)) families.push_back(std::move(*one));
+        auto* picker = new BlueprintPicker(std::move(families), this);
+        picker->setAttribute(Qt::WA_DeleteOnClose);
+        connect(picker, &QDialog::accepted, this,
+                [this, picker] { new_from_blueprint(qs(blueprint_path(m_session.data(), ss(picker->picked())).string())); });
+        picker->open();
     });
     add(job, QStringLiteral("open"), tr("Open…"), QKeySequence::Open, [this] {
         if (!settle_changes()) return;

@@ -39,7 +39,8 @@ public:
         m_out.evidence.meters = job.meters;
         m_out.evidence.meters.insert(m_out.evidence.meters.begin(), MeterProfile{});
         const auto named = [](const MeterProfile& m) { return m.id == low_power_meter().id; };
-        if (std::none_of(m_out.evidence.meters.begin(), m_out.evidence.meters.end(), named)) m_out.evidence.meters.push_back(low_power_meter());
+        if (std::none_of(m_out.evidence.meters.begin(), m_out.evidence.meters.end(), named))
+            m_out.evidence.meters.push_back(low_power_meter());
         m_state.lifted.assign(job.board.parts.size(), 0);
         m_state.pulled.assign(job.board.parts.size(), 0);
         m_topology = find_topology(job.board);
@@ -108,7 +109,16 @@ private:
             m_out.facts.cleaned = true;
             break;
         case Do::Cool:
-        case Do::Heat:
+        case Do::Heat: {
+            std::vector<int> area;
+            for (int i = 0; i < static_cast<int>(m_out.board.parts.size()); ++i)
+                if (part ? i == *part : !e.stage.empty() && m_out.board.part(i).stage == e.stage) area.push_back(i);
+            if (area.empty()) break;
+            auto& o = observe(index, e.act == Do::Cool ? Seen::Cooled : Seen::Heated);
+            o.area = std::move(area);
+            o.word = e.saw;
+            break;
+        }
         case Do::Substitute:
             if (part) {
                 auto& o = observe(index, Seen::Substitute);

@@ -91,8 +91,9 @@ Json next(const Analysis& a) {
     Json acts = Json::array();
     for (const auto& act : a.next.acts) {
         Json o;
-        if (act.act == Act::Read) {
-            o["do"] = "read";
+        if (act.act == Act::Read || act.act == Act::Pull) {
+            o["do"] = act.act == Act::Pull ? "pull" : "read";
+            if (act.act == Act::Pull) o["part"] = board.part(act.part).ref;
             o["what"] = std::string(quantity_name(act.query.what));
             if (act.query.alone >= 0) {
                 const auto& part = board.part(act.query.alone);
@@ -108,7 +109,7 @@ Json next(const Analysis& a) {
             }
             o["state"] = {{"lift", refs_of(board, lifted)}, {"pull", refs_of(board, pulled)}};
         } else {
-            o["do"] = act.act == Act::Look ? "look" : "substitute";
+            o["do"] = act.act == Act::Look ? "look" : act.act == Act::Cool ? "cool" : "substitute";
             o["part"] = board.part(act.part).ref;
         }
         o["bits"] = neat(act.bits);
@@ -116,7 +117,7 @@ Json next(const Analysis& a) {
         Json bands = Json::array();
         for (const auto& b : act.bands) {
             Json band;
-            if (act.act == Act::Read) {
+            if (act.act == Act::Read || act.act == Act::Pull) {
                 band["lo"] = b.over ? Json() : Json(neat(b.lo));
                 band["hi"] = b.over ? Json() : Json(neat(b.hi));
                 band["over"] = b.over;

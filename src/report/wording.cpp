@@ -191,6 +191,8 @@ std::string act_title(const Board& board, const NextAct& act) {
     const std::string ref = act.part >= 0 ? board.part(act.part).ref : "";
     if (act.act == Act::Look) return fmt::format("Look closely at {}", ref);
     if (act.act == Act::Substitute) return fmt::format("Try a known-good part for {}", ref);
+    if (act.act == Act::Cool) return fmt::format("With the unit running, cool {} and watch", ref);
+    if (act.act == Act::Pull) return fmt::format("Pull {}, then {} {}", ref, what_lower(act.query.what), place(board, act.query, -1));
     std::string text = quantity(act.query.what) + " " + place(board, act.query, act.part);
     if (!act.to_lift.empty())
         text = fmt::format("Lift {}, then {}{}", board.part(act.to_lift.front()).ref, what_lower(act.query.what),

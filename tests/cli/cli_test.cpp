@@ -196,3 +196,22 @@ TEST_F(Cli, TablesForPeople) {
     EXPECT_NE(run({"next", "half"}).out.find("bit"), std::string::npos);
     EXPECT_NE(run({"plan", "half"}).out.find("goes with Q1"), std::string::npos);
 }
+
+TEST_F(Cli, NewListsAndStartsFromABlueprint) {
+    const auto listed = run({"new", "--json"}).document();
+    ASSERT_EQ(listed["blueprints"].size(), 10u);
+    for (const auto& b : listed["blueprints"]) {
+        EXPECT_FALSE(b["title"].get<std::string>().empty());
+        EXPECT_FALSE(b["recognise"].get<std::string>().empty()) << b["blueprint"];
+        const std::string file = "new-" + b["blueprint"].get<std::string>();
+        EXPECT_EQ(run({"new", "--blueprint", b["blueprint"], "-o", file}).code, 0);
+        EXPECT_EQ(run({"check", file}).code, 0) << file;
+    }
+    const auto odd = run({"new", "--blueprint", "steam", "-o", "x"});
+    EXPECT_EQ(odd.code, 2);
+    EXPECT_NE(odd.err.find("flyback"), std::string::npos); // says which there are
+    EXPECT_EQ(run({"new", "--blueprint", "buck"}).code, 2);
+    const auto before = disk.memory.files["fresh"];
+    EXPECT_EQ(run({"new", "--blueprint", "buck", "-o", "fresh"}).code, 3); // never over a job that is there
+    EXPECT_EQ(disk.memory.files["fresh"], before);
+}

@@ -87,6 +87,23 @@ TEST(Families, ShortsBlowOrTickByWhatFeedsThem) {
     EXPECT_EQ(runs(kHalfBridge, {"Q1:ds-short"}), Running::BlowsFuse); // the other one turns on against it
 }
 
+// What the customer saw is what it does with a fuse in; with a short behind it, a blown one in the holder is the rule.
+TEST(Families, BlownFuseBelongsToTheShortBehindIt) {
+    const Board& b = family(kAdapter);
+    BehaviourModel model(b);
+    const auto judge = [&](const std::vector<std::string>& texts) {
+        Scenario s;
+        for (const auto& f : faults(b, texts)) s.steps.push_back({f, Cause::Root, 0, 0, 0});
+        return model.judge(s);
+    };
+    const auto both = judge({"D4:short", "F1:open"}), whole = judge({"D4:short"}), tired = judge({"F1:open"});
+    EXPECT_EQ(both.running, Running::BlowsFuse);
+    EXPECT_TRUE(both.fuse_open);
+    EXPECT_EQ(tired.running, Running::NoInput);
+    for (const char* word : {"fuse-blows", "dead"}) EXPECT_GT(symptom_chance(word, both), 2 * symptom_chance(word, whole)) << word;
+    EXPECT_GT(symptom_chance("fuse-blows", both), 10 * symptom_chance("fuse-blows", tired));
+}
+
 TEST(Families, LostDriveAndSupplyOnlyStopIt) {
     EXPECT_EQ(runs(kHalfBridge, {"R5:open"}), Running::NoStart);
     EXPECT_EQ(runs(kHalfBridge, {"R6:open"}), Running::Normal); // a pull-down is not the way of the drive

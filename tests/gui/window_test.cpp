@@ -261,3 +261,32 @@ TEST(Words, Ages) {
     EXPECT_EQ(age_text(180), QStringLiteral("3 min ago"));
     EXPECT_EQ(age_text(7200), QStringLiteral("2 h ago"));
 }
+
+TEST_F(Window, BlueprintPickerStartsTheFamilyChosen) {
+    find<QAction>("action-new")->trigger();
+    auto* picker = find<QWidget>("blueprint-picker");
+    ASSERT_NE(picker, nullptr);
+    auto* list = find<QListWidget>("blueprint-list");
+    ASSERT_EQ(list->count(), 10);
+    QString seen;
+    for (int row = 0; row < list->count(); ++row) {
+        list->setCurrentRow(row);
+        QString text;
+        for (auto* label : picker->findChildren<QLabel*>()) text += label->text();
+        EXPECT_NE(text, seen); // each says what to recognise it by
+        seen = text;
+        if (list->item(row)->text().contains(QStringLiteral("buck"))) break;
+    }
+    click("blueprint-start");
+    ASSERT_TRUE(settled());
+    EXPECT_EQ(session->job().board.blueprint, "buck");
+    EXPECT_EQ(window->station(), QStringLiteral("take-in"));
+}
+
+TEST_F(Window, BlueprintPickerCanBeLeft) {
+    open("/jobs/half.ohmo.json");
+    const auto before = session->job().text();
+    find<QAction>("action-new")->trigger();
+    click("blueprint-cancel");
+    EXPECT_EQ(session->job().text(), before);
+}

@@ -21,6 +21,8 @@ namespace {
 QString line_for(const Board& board, const NextAct& act) {
     if (act.act == Act::Look) return QStringLiteral("look %1 ").arg(qs(board.part(act.part).ref));
     if (act.act == Act::Substitute) return QStringLiteral("substitute %1 ").arg(qs(board.part(act.part).ref));
+    if (act.act == Act::Cool) return QStringLiteral("cool %1 ").arg(qs(board.part(act.part).ref));
+    if (act.act == Act::Pull) return QStringLiteral("pull %1").arg(qs(board.part(act.part).ref));
     const auto& q = act.query;
     const char* word = q.what == Quantity::Ohms     ? "ohm"
                        : q.what == Quantity::Diode  ? "diode"
@@ -172,7 +174,7 @@ private:
         m_why->setText(why.join(QStringLiteral(" · ")));
         RulerScene scene;
         scene.what = act->query.what;
-        if (act->act == Act::Read) {
+        if (act->act == Act::Read || act->act == Act::Pull) {
             scene.bands = act->bands;
             for (const auto& b : act->bands)
                 scene.labels.push_back(qs(wording::band_label(board, b)) + (b.healthy && b.story ? tr(" or healthy") : QString()));

@@ -1,0 +1,25 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The families of supply that a job can start from.
+#pragma once
+#include "job/job.h"
+
+#include <string>
+#include <string_view>
+#include <vector>
+
+namespace ohmo {
+
+/// Names of the families, the most usual on a bench first; each is also a file NAME.json of data/blueprints.
+const std::vector<std::string_view>& blueprint_names();
+Path blueprint_path(const Path& data, std::string_view name);
+
+struct Blueprint {
+    std::string name, title;
+    std::string recognise; ///< what to look for on the board
+    Job job;               ///< fresh, every part assumed
+};
+
+/// Errors: as JobReader::from_blueprint.
+Result<Blueprint> read_blueprint(const JobReader& reader, const Disk& disk, const Path& path);
+
+} // namespace ohmo
