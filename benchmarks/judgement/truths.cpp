@@ -103,7 +103,7 @@ void Generator::switch_goes(Truth& t, int which) {
 
 void Generator::recipes(std::vector<std::pair<double, Recipe>>& out) {
     const bool bulk = !all([](const Part& p) { return p.stage == "bulk"; }).empty();
-    if (bulk)
+    if (bulk && m_board.mains)
         offline(out);
     else if (m_board.mains)
         line_fed(out);

@@ -72,6 +72,17 @@ double BehaviourModel::start_share(const DcSolver& solver, NetId supply) const {
     return (top + low - across) / (2 * top);
 }
 
+// On a pin of the controller that is not its way of feeling the output.
+bool BehaviourModel::on_chip(int part) const {
+    if (m_topology.controller < 0 || part == m_topology.controller) return part == m_topology.controller;
+    for (const auto& chip : m_board.part(m_topology.controller).pins) {
+        if (chip.role == "GND" || chip.role == "FB" || chip.role == "COMP") continue;
+        for (const auto& pin : m_board.part(part).pins)
+            if (pin.id == chip.id) return true;
+    }
+    return false;
+}
+
 const BehaviourModel::State& BehaviourModel::state(const std::vector<Fault>& faults) {
     std::vector<Fault> key;
     for (const auto& f : faults)
@@ -122,7 +133,7 @@ Running BehaviourModel::run(const std::vector<Fault>& faults, bool& violent) {
     for (const auto& f : faults) {
         const auto& part = m_board.part(f.part);
         const bool hard = f.mode == FaultMode::Short;
-        const bool feedback = part.stage == "feedback" || part.kind == PartKind::Optocoupler;
+        const bool feedback = part.kind == PartKind::Optocoupler || (part.stage == "feedback" && !on_chip(f.part));
         const bool filters = part.stage == "bulk" || part.stage == "smooth" || (line_fed && part.stage == "rails");
         if (part.kind == PartKind::Electrolytic && hard) violent = true;
         if (part.kind == PartKind::Bridge && hard) fuse_blows = true; // on every other half cycle

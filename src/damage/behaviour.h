@@ -46,6 +46,7 @@ private:
         double start_volts;
     };
     const State& state(const std::vector<Fault>& faults);
+    bool on_chip(int part) const;
     double start_share(const DcSolver& solver, NetId supply) const;
 
     const Board& m_board;

@@ -238,14 +238,7 @@ void next_tantalum(const Board& board, const Topology& t, const Fault& root, std
 
 double bulk_valley(const Board& board, const Topology& t, double share) {
     if (t.bulk.empty() || !board.mains) return 0;
-    double farads = 0, inverse = 0;
-    for (int i : t.bulk) {
-        const auto n = nominal_value(board.part(i));
-        farads += n && n->farads ? *n->farads : 100e-6;
-        inverse += 1 / (n && n->farads ? *n->farads : 100e-6);
-    }
-    if (t.stacked) farads = 1 / inverse;
-    return bulk_ripple(board.mains->volts, board.mains->hertz, farads * share, t.input_watts).valley_volts;
+    return bulk_ripple(board.mains->volts, board.mains->hertz, bulk_farads(board, t) * share, t.input_watts).valley_volts;
 }
 
 std::vector<Consequence> slow_consequences(const Board& board, const Topology& t, const Fault& root, const std::set<std::string>& history) {

@@ -5,6 +5,7 @@
 #include "circuit/surge.h"
 
 #include <algorithm>
+#include <numbers>
 
 namespace ohmo {
 namespace {
@@ -89,6 +90,26 @@ void find_pass(const Board& board, Topology& t) {
 
 } // namespace
 
+double bulk_farads(const Board& board, const Topology& t) {
+    double sum = 0, inverse = 0;
+    for (int i : t.bulk) {
+        const auto n = nominal_value(board.part(i));
+        const double farads = n && n->farads ? *n->farads : 100e-6;
+        sum += farads;
+        inverse += 1 / farads;
+    }
+    return t.stacked ? 1 / inverse : sum;
+}
+
+double bulk_volts(const Board& board, const Topology& t) {
+    if (t.bulk.empty()) return 0;
+    if (board.mains) return std::numbers::sqrt2 * board.mains->volts;
+    for (const auto& rail : board.rails)
+        if (rail.net_id == t.hv) return rail.volts;
+    const auto n = nominal_value(board.part(t.bulk.front()));
+    return 0.8 * (n ? n->volts.value_or(0) : 0);
+}
+
 Topology find_topology(const Board& board) {
     Topology t;
     t.bulk = bulk_capacitors(board);
@@ -146,7 +167,7 @@ Topology find_topology(const Board& board) {
     }
     for (int i = 0; i < static_cast<int>(board.parts.size()); ++i) {
         const auto& part = board.part(i);
-        if (part.kind != PartKind::Electrolytic || part.stage != "control") continue;
+        if (part.kind != PartKind::Electrolytic || (part.stage != "control" && part.stage != "feedback")) continue;
         const bool drives = std::any_of(t.drive_path.begin(), t.drive_path.end(), [&](int d) {
             const auto& other = board.part(d);
             const auto shared = [&](NetId net) { return net != t.primary_ground && net != t.hv && touches(part, net); };

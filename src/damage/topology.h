@@ -29,4 +29,9 @@ struct Topology {
 
 Topology find_topology(const Board& board);
 
+/// Farads of the bulk capacitors together: in parallel, or in series where they are stacked. 0 without any.
+double bulk_farads(const Board& board, const Topology& topology);
+/// What stands across them at the most: the line's crest; without mains the rail on it, else 0.8 of their rating.
+double bulk_volts(const Board& board, const Topology& topology);
+
 } // namespace ohmo

@@ -6,7 +6,6 @@
 
 #include <algorithm>
 #include <cmath>
-#include <numbers>
 
 namespace ohmo {
 namespace {
@@ -44,7 +43,7 @@ public:
         m_state.lifted.assign(job.board.parts.size(), 0);
         m_state.pulled.assign(job.board.parts.size(), 0);
         m_topology = find_topology(job.board);
-        m_out.cold_unlocked = m_topology.bulk.empty() || !job.board.mains;
+        m_out.cold_unlocked = m_topology.bulk.empty();
         m_out.retracted = retractions(job.journal);
     }
 
@@ -284,8 +283,7 @@ private:
         // A passed mains step leaves the mains connected for the next hold; an abort pulls it.
         if (live && passed) m_out.mains_on = true;
         if (e.saw == "aborted") m_out.mains_on = false;
-        if (live && m_out.board.mains && !m_topology.bulk.empty())
-            m_out.charge = Charge{std::numbers::sqrt2 * m_out.board.mains->volts, e.at};
+        if (live && !m_topology.bulk.empty()) m_out.charge = Charge{bulk_volts(m_out.board, m_topology), e.at};
     }
 
     void recognise(const Entry& e, std::optional<int> index) {

@@ -2,14 +2,12 @@
 #include "powerup/discharge.h"
 
 #include "base/e_series.h"
-#include "board/nominal.h"
 #include "circuit/dc_solver.h"
 #include "circuit/energised.h"
-#include "circuit/surge.h"
+#include "damage/topology.h"
 
 #include <algorithm>
 #include <cmath>
-#include <numbers>
 
 namespace ohmo {
 namespace {
@@ -38,15 +36,10 @@ Discharge discharge_of(double farads, double volts) {
 }
 
 std::optional<Discharge> plan_discharge(const Board& board, const std::vector<ChargeReading>& readings) {
-    const auto bulk = bulk_capacitors(board);
-    if (bulk.empty() || !board.mains) return std::nullopt;
-    double farads = 0;
-    for (int i : bulk) {
-        const auto n = nominal_value(board.part(i));
-        farads += n && n->farads ? *n->farads : 100e-6;
-    }
-    Discharge d = discharge_of(farads, std::numbers::sqrt2 * board.mains->volts);
-    d.predicted_tau = farads * bleeder_ohms(board, board.part(bulk.front()).net("+"), board.part(bulk.front()).net("-"));
+    const auto t = find_topology(board);
+    if (t.bulk.empty() || bulk_volts(board, t) <= 0) return std::nullopt;
+    Discharge d = discharge_of(bulk_farads(board, t), bulk_volts(board, t));
+    d.predicted_tau = d.farads * bleeder_ohms(board, t.hv, t.primary_ground);
     // The longest stretch of falling readings tells the real time constant.
     for (std::size_t i = 0; i + 1 < readings.size(); ++i) {
         const auto &a = readings[i], &b = readings.back();

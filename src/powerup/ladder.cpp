@@ -103,12 +103,7 @@ private:
     void bulk_figure(LadderStep& step, double volts_ac, double watts) {
         if (m_topology.hv < 0) return;
         const double crest = std::numbers::sqrt2 * volts_ac - 1.8;
-        double farads = 0;
-        for (int i : m_topology.bulk) {
-            const auto n = nominal_value(m_board.part(i));
-            farads += n && n->farads ? *n->farads : 100e-6;
-        }
-        const double valley = bulk_ripple(volts_ac, m_board.mains->hertz, farads, watts).valley_volts;
+        const double valley = bulk_ripple(volts_ac, m_board.mains->hertz, bulk_farads(m_board, m_topology), watts).valley_volts;
         step.figures.push_back({m_board.net_name(m_topology.hv), "V", crest, std::min(0.96 * crest, valley), 1.03 * crest});
     }
 

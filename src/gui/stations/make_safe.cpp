@@ -143,14 +143,17 @@ private:
         m_lock->set_title(open ? tr("Cold readings are unlocked") : tr("Cold readings are locked"));
         m_lock->set_text(stale ? tr("But the low reading was %1. Measure again before you touch anything.")
                                      .arg(age_text(m_with.session.now() - now.charge->at))
+                         : open && !now.charge
+                             ? tr("This board has no capacitor at mains or high voltage on its map. Unplug it, and measure what you find.")
                          : open ? tr("The bulk capacitor was measured low. Measure again after a break: charge can come back.")
                                 : tr("They open on a reading of 10 V or less across the bulk capacitor, taken after the last power."));
         const auto d = plan_discharge(now.board, now.decay);
         m_plot->setVisible(d.has_value());
         m_resistor->setVisible(d.has_value());
         if (!d) {
-            m_title->setText(tr("No bulk capacitor on mains"));
-            m_facts->setText(tr("This board has no reservoir at mains voltage. Measure every large capacitor all the same."));
+            m_title->setText(tr("No bulk capacitor on the map"));
+            m_facts->setText(tr(
+                "This board has no reservoir at mains or high voltage as far as it is known. Measure every large capacitor all the same."));
             return;
         }
         m_title->setText(

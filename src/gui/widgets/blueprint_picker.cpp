@@ -30,6 +30,7 @@ BlueprintPicker::BlueprintPicker(std::vector<Blueprint> blueprints, QWidget* par
     m_list->setAccessibleName(tr("Families of supply"));
     for (const auto& b : m_blueprints) m_list->addItem(qs(b.title));
     m_list->setWordWrap(true);
+    m_list->setSpacing(4);
     row->addWidget(m_list, 3);
     auto* side = new QVBoxLayout;
     side->setSpacing(10);
@@ -73,7 +74,7 @@ void BlueprintPicker::show_current() {
     m_title->setText(qs(b.title));
     m_recognise->setText(qs(b.recognise));
     QStringList rails;
-    for (const auto& r : board.rails) rails << qs(format_quantity(r.volts, "V"));
+    for (const auto& r : board.rails) rails << qs(format_nominal(r.volts, "V"));
     m_rails->setText(tr("Rails to start with: %1. Change them on Trace.").arg(rails.join(QStringLiteral(", "))));
     m_parts->setText(tr("%1 parts assumed").arg(board.parts.size()));
     const bool bulk = std::any_of(board.parts.begin(), board.parts.end(), [](const Part& p) { return p.stage == "bulk"; });

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "gui/widgets/unit_strip.h"
+#include "damage/topology.h"
 
 #include "base/engineering.h"
 #include "base/text.h"
@@ -98,7 +99,8 @@ void UnitStrip::refresh() {
 void UnitStrip::show_charge() {
     const Theme& t = m_theme.theme();
     const auto& now = m_session.replay();
-    m_charge->setVisible(m_session.has_job());
+    // A board that is known and has no bulk capacitor has nothing to say here.
+    m_charge->setVisible(m_session.has_job() && (now.board.parts.empty() || now.charge || find_topology(now.board).hv >= 0));
     m_mains->setVisible(m_session.has_job());
     if (!now.charge) {
         m_charge->setText(tr("Bulk charge unknown"));
