@@ -15,8 +15,8 @@ namespace {
 
 constexpr double kThermistorJoules = 40; // per rated ampere: about 0.5 g a rated ampere, 0.7 J/gK, 120 K beyond hot
 constexpr double kGateLimit = 45, kPinLimit = 0.5, kCapacitorShare = 1.25;
-constexpr double kMinute = 60;
-constexpr double kLeastAmps = 1e-3;               // junctions below it take nothing worth a note
+constexpr double kMinute = 60, kCertainly = 4; // times its limit: no fuse of its kind holds that
+constexpr double kLeastAmps = 1e-3;            // junctions below it take nothing worth a note
 
 double mean_square(double a, double b) { return (a * a + a * b + b * b) / 3; }
 
@@ -163,7 +163,8 @@ void StressBook::sustain(double now, std::optional<double> stopped_at) {
         const double rate = grows(s);
         if (rate <= 0) continue;
         const bool fuse = s.kind == StressKind::FuseI2t && rate > holds(s);
-        const double value = s.value + rate * (fuse && !stopped_at ? kMinute : until - now);
+        const double value = fuse && !stopped_at ? std::max(s.value, std::min(s.value + rate * kMinute, kCertainly * s.limit))
+                                                 : s.value + rate * (until - now);
         if (s.value < s.limit) s.reached_at = value < s.limit ? until : now + (s.limit - s.value) / rate;
         s.value = value;
     }

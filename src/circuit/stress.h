@@ -40,7 +40,7 @@ public:
 
     /// Goes on, from the growth between mark() and `now`, beyond the end of the run: while more than a fuse can hold flows, until the first
     /// fuse has melted or `stopped_at` (seconds; when something is known to open later), whichever is first. A fuse itself is carried on
-    /// for a minute, as it will melt for certain.
+    /// for a minute or to four times its limit, as it will melt for certain.
     void sustain(double now, std::optional<double> stopped_at);
 
     /// What took more than a hundredth of its limit, ordered by fault.

@@ -113,9 +113,21 @@ const BehaviourModel::State& BehaviourModel::state(const std::vector<Fault>& fau
 }
 
 Behaviour BehaviourModel::judge(const Scenario& scenario) {
-    Behaviour b;
-    b.violent = scenario.violent();
     auto faults = scenario.faults();
+    const auto known = m_judged.find(faults);
+    if (known != m_judged.end()) {
+        Behaviour again = known->second;
+        again.violent = again.violent || scenario.violent();
+        return again;
+    }
+    Behaviour b = judge_anew(faults);
+    m_judged.emplace(std::move(faults), b);
+    b.violent = b.violent || scenario.violent();
+    return b;
+}
+
+Behaviour BehaviourModel::judge_anew(std::vector<Fault> faults) {
+    Behaviour b;
     const auto is_fuse = [&](const Fault& f) { return f.mode == FaultMode::Open && m_board.part(f.part).kind == PartKind::Fuse; };
     b.fuse_open = std::any_of(faults.begin(), faults.end(), is_fuse);
     b.running = run(faults, b.violent);

@@ -37,6 +37,7 @@ public:
     Behaviour judge(const Scenario& scenario);
 
 private:
+    Behaviour judge_anew(std::vector<Fault> faults);
     Running run(const std::vector<Fault>& faults, bool& violent);
     struct State { ///< what the resistances of the faulted board say
         bool input = true, shorted = false, supplied = true, rail_short = false;
@@ -59,6 +60,7 @@ private:
     std::vector<Supply> m_supplies;
     bool m_own_rectifiers = false;
     std::map<std::vector<Fault>, State> m_memo;
+    std::map<std::vector<Fault>, Behaviour> m_judged; ///< by faults in order of happening
 };
 
 /// Chance that the word is given for a unit that behaves so. Words not about the supply's running give 0.5.

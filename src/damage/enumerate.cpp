@@ -22,8 +22,9 @@ namespace {
 constexpr double kSameAgeFactor = 4; // wet capacitors of one age fail together (common practice, no source)
 constexpr double kModelDoubt = 0.03; // chance that what must break does not
 constexpr double kInputOhms = 0.1, kInputSigma = 0.7,
-                 kFuseMeltsAbove = 2.1;  // battery or supply, wiring and a short that welds; fuse over its rating
-constexpr double kRatingMargin = 1.35;   // rated over working volts of an input capacitor (common practice, no source)
+                 kFuseMeltsAbove = 2.1; // battery or supply, wiring and a short that welds; fuse over its rating
+constexpr double kRatingMargin = 1.35;  // rated over working volts of an input capacitor (common practice, no source)
+constexpr double kGateOhms = 5, kDriverAmps = 0.5, kDriverSigma = 0.7; // of a gate broken through; what a driving pin stands
 constexpr double kLeastLeafPrior = 1e-4; // an ending of a surge below this is not told apart from its neighbours
 
 struct Weighted {
@@ -76,7 +77,10 @@ public:
             left *= 1 - chance;
         }
         append_surge({{root, Cause::Root, 0, 0, 0}}, left, prior, out);
-        if (!m_board.mains) blow_input_fuse(out);
+        if (!m_board.mains) {
+            reach_the_driver(out);
+            blow_input_fuse(out);
+        }
         return out;
     }
 
@@ -100,6 +104,39 @@ private:
             auto all = steps;
             all.insert(all.end(), leaf.damage.begin(), leaf.damage.end());
             out.push_back({std::move(all), chance * leaf.chance});
+        }
+    }
+
+    // Boards fed with low voltage, where no surge is run: a switch that has lost its gate puts the input on the pin that drives it.
+    void reach_the_driver(std::vector<Chain>& chains) {
+        if (m_topology.controller < 0) return;
+        const auto& controller = m_board.part(m_topology.controller);
+        const std::size_t count = chains.size();
+        for (std::size_t k = 0; k < count; ++k) {
+            double ohms = -1; // between the gate and a driving pin
+            for (const auto& step : chains[k].steps) {
+                const auto& part = m_board.part(step.fault.part);
+                if (part.kind != PartKind::Mosfet || step.fault.mode != FaultMode::Short || part.net("G") < 0) continue;
+                for (const char* pin : {"DRV", "DRB"}) {
+                    const NetId driver = controller.net(pin);
+                    if (driver == part.net("G")) ohms = 0;
+                    for (int d : m_topology.drive_path) {
+                        const auto& between = m_board.part(d);
+                        const auto n = nominal_value(between);
+                        const bool joins = is_resistor_like(between.kind) &&
+                                           (between.pins[0].id == driver || between.pins[1].id == driver) &&
+                                           (between.pins[0].id == part.net("G") || between.pins[1].id == part.net("G"));
+                        if (driver >= 0 && joins && n && n->ohms) ohms = *n->ohms;
+                    }
+                }
+            }
+            if (ohms < 0) continue;
+            const double amps = input_volts() / (ohms + kGateOhms);
+            const double chance = std::min(exceedance(amps / kDriverAmps, kDriverSigma), 1 - kModelDoubt);
+            Chain more{chains[k].steps, chains[k].chance * chance};
+            more.steps.push_back({{m_topology.controller, FaultMode::OutputShort, {}}, Cause::PinCurrent, amps, kDriverAmps, 0});
+            chains[k].chance *= 1 - chance;
+            chains.push_back(std::move(more));
         }
     }
 

@@ -176,6 +176,28 @@ TEST(SlowCauses, SecondTantalumAfterTheFirst) {
     EXPECT_EQ(consequence(slow_consequences(wide, find_topology(wide), fault(wide, "C3:short")), wide, "C8:short"), nullptr);
 }
 
+// With the gate broken through, the input reaches the driver; a gate resistor of hundreds of ohms holds it off.
+TEST(Families, ALostGateReachesTheDriver) {
+    const auto share = [](const Board& b) {
+        const auto set = enumerate_scenarios(b, library(), {}, {}, {});
+        double with = 0, all = 0;
+        for (const auto& s : set->scenarios) {
+            const auto has = [&](const Fault& f) {
+                return std::any_of(s.steps.begin(), s.steps.end(), [&](const Step& t) { return t.fault == f; });
+            };
+            if (!has(fault(b, "Q1:short"))) continue;
+            all += s.prior;
+            if (has(fault(b, "U1:output-short"))) with += s.prior;
+        }
+        return with / all;
+    };
+    Board b = family(kInverter);
+    const double near = share(b);
+    EXPECT_GT(near, 0.4);
+    b.parts[static_cast<std::size_t>(at(b, "R1"))].value = "470R";
+    EXPECT_LT(share(b), 0.3 * near);
+}
+
 TEST(Misuse, DirectAdapterReversesOneCapacitorOnly) {
     const Board& b = family(kSplit);
     const auto places = place_stresses(b, {"wrong-adapter"}, {});

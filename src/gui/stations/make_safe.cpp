@@ -55,6 +55,7 @@ public:
         centre->addLayout(row);
         m_problem = body({}, "warn");
         centre->addWidget(m_problem);
+        centre->addStretch(0); // takes the room when there is no plot
         layout->addLayout(centre, kCentreShare);
         layout->addWidget(side(), kSideShare);
         QObject::connect(m_volts, &QLineEdit::textChanged, this, [this] { check(); });
