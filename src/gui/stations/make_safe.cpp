@@ -151,6 +151,7 @@ private:
         const auto d = plan_discharge(now.board, now.decay);
         m_plot->setVisible(d.has_value());
         m_resistor->setVisible(d.has_value());
+        m_volts->setEnabled(d.has_value());
         if (!d) {
             m_title->setText(tr("No bulk capacitor on the map"));
             m_facts->setText(tr(
