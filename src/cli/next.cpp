@@ -18,8 +18,7 @@ void print_next(const Analysis& a, std::ostream& out) {
                                 : !b.looks.empty() ? b.looks.front()
                                                    : format_quantity(b.lo, wording::unit(act.query.what)) + " … " +
                                                          format_quantity(b.hi, wording::unit(act.query.what));
-            out << fmt::format("    {:>5}  {:<28} {}{}\n", format_share(b.p), range, wording::band_label(board, b),
-                               b.healthy && b.story ? " or healthy" : "");
+            out << fmt::format("    {:>5}  {:<28} {}\n", format_share(b.p), range, wording::band_label(board, act, b));
         }
     }
     if (a.next.stop) out << wording::stop(a.next.reason) << "\n";

@@ -27,7 +27,7 @@ bool bulk_clear(const PowerFacts& f) {
 
 std::vector<Lock> make_locks(const Board& board, const PowerFacts& f) {
     std::vector<Lock> locks;
-    locks.push_back({LockId::Discharged, f.discharged, {}, {}});
+    if (!f.discharged || !find_topology(board).bulk.empty()) locks.push_back({LockId::Discharged, f.discharged, {}, {}});
     locks.push_back({LockId::BadReplaced, f.bad_in_place.empty(), f.bad_in_place, {}});
     auto out = f.lifted;
     out.insert(out.end(), f.pulled.begin(), f.pulled.end());

@@ -200,8 +200,9 @@ std::string act_title(const Board& board, const NextAct& act) {
     return text;
 }
 
-std::string band_label(const Board& board, const Band& band) {
-    if (band.story) return fault(board, *band.story);
+std::string band_label(const Board& board, const NextAct& act, const Band& band) {
+    if (act.act == Act::Pull) return band.healthy ? fmt::format("it is behind {}", board.part(act.part).ref) : "it is elsewhere";
+    if (band.story) return fault(board, *band.story) + (band.healthy ? " or healthy" : "");
     return band.healthy ? "healthy" : band.p > 0.5 ? "the leading story" : "other stories";
 }
 

@@ -20,7 +20,7 @@ std::string unit(Quantity what);
 std::string place(const Board& board, const Query& query, int part); ///< "across C5 (red on +, black on −)"
 std::string reading(Quantity what, double value, bool over, bool rising);
 std::string act_title(const Board& board, const NextAct& act);
-std::string band_label(const Board& board, const Band& band);
+std::string band_label(const Board& board, const NextAct& act, const Band& band); ///< of a pull: on which side of the connector the load is
 std::string stop(StopReason reason);
 std::string entry(const Board& board, const Entry& entry); ///< short, for a chip: "C5 ESR 1.90 Ω"
 std::string understood(const Board& board,

@@ -4,6 +4,7 @@
 
 #include "diagnosis/likelihood.h"
 #include "report/answers.h"
+#include "report/wording.h"
 
 using namespace ohmo;
 using namespace ohmo::test;
@@ -68,7 +69,7 @@ TEST(Facts, FewOhmsAcrossAProvenBulkCapacitorMeansTheSwitch) {
     good.lifted = true;
     const auto a = analyse(blank("rb6-fresh").with(symptom("dead")).with(read("ohms", "HV", "PGND", 2.9)).with(good));
     EXPECT_EQ(a->replay.board.part(a->assessment.parts.front().part).ref, "Q1");
-    EXPECT_GT(bad(*a, "Q1"), 0.5); // one reading may be a slip; the next one settles it
+    EXPECT_GT(bad(*a, "Q1"), 0.5);  // one reading may be a slip; the next one settles it
     EXPECT_LT(bad(*a, "R6"), 0.05); // bleeders of hundreds of kilohms cannot explain it
 }
 
@@ -87,6 +88,8 @@ TEST(Facts, APulledConnectorThatClearsTheRailNamesTheBranch) {
         std::find_if(before->next.acts.begin(), before->next.acts.end(), [](const NextAct& n) { return n.act == Act::Pull; });
     ASSERT_NE(offered, before->next.acts.end());
     EXPECT_FALSE(offered->bands.empty());
+    for (const auto& band : offered->bands)
+        EXPECT_EQ(wording::band_label(before->replay.board, *offered, band).starts_with("it is behind J"), band.healthy);
     const auto json = answers::next(*before);
     EXPECT_TRUE(
         std::any_of(json["next"].begin(), json["next"].end(), [](const auto& o) { return o["do"] == "pull" && o.contains("part"); }));

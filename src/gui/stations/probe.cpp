@@ -147,7 +147,7 @@ private:
         const bool locked = !m_with.session.replay().cold_unlocked;
         const auto* act = current();
         for (auto* b : {m_before, m_after, m_use}) b->setEnabled(act != nullptr && !locked);
-        m_map->show_leads(act != nullptr && !locked ? act->part : -1);
+        m_map->show_leads(act != nullptr && !locked && act->act != Act::Pull ? act->part : -1);
         m_use->setText(locked ? tr("Make safe first") : tr("Take it"));
         m_use->setEnabled(locked || act != nullptr);
         if (locked) {
@@ -176,8 +176,7 @@ private:
         scene.what = act->query.what;
         if (act->act == Act::Read || act->act == Act::Pull) {
             scene.bands = act->bands;
-            for (const auto& b : act->bands)
-                scene.labels.push_back(qs(wording::band_label(board, b)) + (b.healthy && b.story ? tr(" or healthy") : QString()));
+            for (const auto& b : act->bands) scene.labels.push_back(qs(wording::band_label(board, *act, b)));
         } else {
             QStringList outcomes;
             for (const auto& b : act->bands)
