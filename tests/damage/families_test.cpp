@@ -27,10 +27,10 @@ Running runs(const std::string& name, const std::vector<std::string>& texts) {
     return model.judge(s).running;
 }
 
-const Consequence* consequence(const std::vector<Consequence>& list, const Board& b, const std::string& text) {
+std::optional<Consequence> consequence(const std::vector<Consequence>& list, const Board& b, const std::string& text) {
     for (const auto& c : list)
-        if (c.step.fault == fault(b, text)) return &c;
-    return nullptr;
+        if (c.step.fault == fault(b, text)) return c;
+    return std::nullopt;
 }
 
 double prior_of(const ScenarioSet& set, const Fault& root) {
@@ -122,23 +122,23 @@ TEST(Families, LeakySoftStartSticksLow) {
 TEST(SlowCauses, DryBaseDriveTakesItsSwitch) {
     const Board& b = family(kSelf);
     const auto list = slow_consequences(b, find_topology(b), fault(b, "C6:dry"));
-    const auto* hit = consequence(list, b, "Q2:ce-short");
-    ASSERT_NE(hit, nullptr);
+    const auto hit = consequence(list, b, "Q2:ce-short");
+    ASSERT_TRUE(hit);
     EXPECT_EQ(hit->step.cause, Cause::WeakDrive);
     EXPECT_GT(hit->chance, 0.5);
-    EXPECT_EQ(consequence(list, b, "Q1:ce-short"), nullptr); // its neighbour has a capacitor of its own
-    Board stiff = b;                                         // with a large base resistor the ESR matters little
+    EXPECT_FALSE(consequence(list, b, "Q1:ce-short")); // its neighbour has a capacitor of its own
+    Board stiff = b;                                   // with a large base resistor the ESR matters little
     stiff.parts[static_cast<std::size_t>(at(b, "R7"))].value = "220R";
     const auto less = slow_consequences(stiff, find_topology(stiff), fault(stiff, "C6:dry"));
-    const auto* still = consequence(less, stiff, "Q2:ce-short");
-    EXPECT_TRUE(still == nullptr || still->chance < 0.5 * hit->chance);
+    const auto still = consequence(less, stiff, "Q2:ce-short");
+    EXPECT_TRUE(!still || still->chance < 0.5 * hit->chance);
 }
 
 TEST(SlowCauses, TheOtherHalfShootsThrough) {
     const Board& b = family(kHalfBridge);
     const auto list = slow_consequences(b, find_topology(b), fault(b, "Q2:ds-short"));
-    const auto* hit = consequence(list, b, "Q1:ds-short");
-    ASSERT_NE(hit, nullptr);
+    const auto hit = consequence(list, b, "Q1:ds-short");
+    ASSERT_TRUE(hit);
     EXPECT_GT(hit->step.value, hit->step.limit);
     EXPECT_TRUE(slow_consequences(b, find_topology(b), fault(b, "Q2:gate-leak")).empty());
 }
@@ -147,12 +147,12 @@ TEST(SlowCauses, TheOtherHalfShootsThrough) {
 TEST(SlowCauses, FuseBehindALineTransformer) {
     const Board& b = family(kLinear);
     const auto t = find_topology(b);
-    const auto* right = consequence(slow_consequences(b, t, fault(b, "C2:short")), b, "F1:open");
-    ASSERT_NE(right, nullptr);
+    const auto right = consequence(slow_consequences(b, t, fault(b, "C2:short")), b, "F1:open");
+    ASSERT_TRUE(right);
     const double chance = right->chance;
     const auto list = slow_consequences(b, t, fault(b, "C2:short"), {"oversized-fuse"});
-    const auto* wrong = consequence(list, b, "F1:open");
-    EXPECT_TRUE(wrong == nullptr || wrong->chance < 0.2 * chance);
+    const auto wrong = consequence(list, b, "F1:open");
+    EXPECT_TRUE(!wrong || wrong->chance < 0.2 * chance);
 }
 
 TEST(SlowCauses, OversizedFuseLetsThePassTransistorDie) {
@@ -160,20 +160,20 @@ TEST(SlowCauses, OversizedFuseLetsThePassTransistorDie) {
     const auto t = find_topology(b);
     const auto with = slow_consequences(b, t, fault(b, "C6:short"), {"oversized-fuse"}),
                without = slow_consequences(b, t, fault(b, "C6:short"));
-    ASSERT_NE(consequence(with, b, "Q1:ce-short"), nullptr);
-    const auto* rare = consequence(without, b, "Q1:ce-short");
-    EXPECT_LT(rare == nullptr ? 0 : rare->chance, 0.3 * consequence(with, b, "Q1:ce-short")->chance);
+    ASSERT_TRUE(consequence(with, b, "Q1:ce-short"));
+    const auto rare = consequence(without, b, "Q1:ce-short");
+    EXPECT_LT(rare ? rare->chance : 0, 0.3 * consequence(with, b, "Q1:ce-short")->chance);
 }
 
 // Clearing the first shorted tantalum, a second of the same margin often follows; with a rating of twice the rail it does not.
 TEST(SlowCauses, SecondTantalumAfterTheFirst) {
     const Board& b = family(kRail);
     const auto list = slow_consequences(b, find_topology(b), fault(b, "C3:short"));
-    ASSERT_NE(consequence(list, b, "C8:short"), nullptr);
+    ASSERT_TRUE(consequence(list, b, "C8:short"));
     Board wide = b;
     for (auto& part : wide.parts)
         if (part.kind == PartKind::Tantalum) part.volts = 35;
-    EXPECT_EQ(consequence(slow_consequences(wide, find_topology(wide), fault(wide, "C3:short")), wide, "C8:short"), nullptr);
+    EXPECT_FALSE(consequence(slow_consequences(wide, find_topology(wide), fault(wide, "C3:short")), wide, "C8:short"));
 }
 
 // With the gate broken through, the input reaches the driver; a gate resistor of hundreds of ohms holds it off.
