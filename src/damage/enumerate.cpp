@@ -20,7 +20,6 @@ namespace ohmo {
 namespace {
 
 constexpr double kSameAgeFactor = 4; // wet capacitors of one age fail together (common practice, no source)
-constexpr double kModelDoubt = 0.03; // chance that what must break does not
 constexpr double kInputOhms = 0.1, kInputSigma = 0.7,
                  kFuseMeltsAbove = 2.1; // battery or supply, wiring and a short that welds; fuse over its rating
 constexpr double kRatingMargin = 1.35;  // rated over working volts of an input capacitor (common practice, no source)

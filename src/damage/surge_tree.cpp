@@ -14,8 +14,6 @@
 namespace ohmo {
 namespace {
 
-constexpr double kModelDoubt = 0.03; // chance that what must break does not: wiring, arcs and tracks that the model does not know
-
 Cause cause_of(StressKind kind) {
     switch (kind) {
     case StressKind::FuseI2t:
