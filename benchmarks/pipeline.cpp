@@ -44,11 +44,34 @@ void first_answer(benchmark::State& state) {
 }
 BENCHMARK(first_answer)->Unit(benchmark::kMillisecond)->Iterations(3);
 
+void first_look(benchmark::State& state) {
+    const Job job = demo("rb6-fresh.ohmo.json");
+    for (auto _ : state) {
+        auto fresh = analyst();
+        benchmark::DoNotOptimize(fresh.first_look(job, {}));
+    }
+}
+BENCHMARK(first_look)->Unit(benchmark::kMillisecond)->Iterations(5);
+
+void prepare(benchmark::State& state) {
+    const Job job = demo("rb6-half-way.ohmo.json");
+    for (auto _ : state) {
+        state.PauseTiming();
+        auto fresh = analyst();
+        const auto a = fresh.analyse(job, {});
+        if (!a) std::abort();
+        state.ResumeTiming();
+        benchmark::DoNotOptimize(fresh.prepare(**a, {}));
+    }
+}
+BENCHMARK(prepare)->Unit(benchmark::kMillisecond)->Iterations(2);
+
 // A reading not seen before each time, on a board whose scenarios and predictions are remembered.
 void one_more_reading(benchmark::State& state) {
     const Job job = demo("rb6-half-way.ohmo.json");
     auto warm = analyst();
-    benchmark::DoNotOptimize(warm.analyse(job, {}));
+    const auto before = warm.analyse(job, {});
+    if (!before || !warm.prepare(**before, {})) std::abort(); // what the program does while the technician reads the meter
     double ohms = 2.0;
     for (auto _ : state) {
         ohms *= 1.01;

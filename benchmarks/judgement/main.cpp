@@ -1,9 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Plays hidden faults against the program and against three fixed ways of working, family by family.
-//   ohmo_judgement [GAMES] [SEED] [FAMILY…] [--partial] [--baselines] [--show]
+//   ohmo_judgement [GAMES] [SEED] [FAMILY…] [--partial] [--baselines] [--show] [--only=GAME]
 // GAMES are per family. A seed belongs to a list of truths: tune on some, judge on others. --partial gives the program the uncorrected
 // blueprint while the bench holds the traced board with other values.
 #include "base/disk.h"
+#include "base/parallel.h"
 #include "board/nominal.h"
 #include "damage/fault_library.h"
 #include "players.h"
@@ -13,6 +14,7 @@
 #include <cstdio>
 #include <cstdlib>
 #include <map>
+#include <mutex>
 #include <random>
 
 namespace {
@@ -106,6 +108,7 @@ Board varied(Board board, unsigned seed) {
 int main(int argc, char** argv) {
     int count = 20, numbers = 0;
     unsigned seed = 1;
+    int only = -1; // this game of each family
     bool partial = false, baselines = false, show = false;
     std::vector<std::string> wanted;
     for (int i = 1; i < argc; ++i) {
@@ -116,6 +119,8 @@ int main(int argc, char** argv) {
             baselines = true;
         else if (word == "--show")
             show = true;
+        else if (word.starts_with("--only="))
+            only = std::atoi(word.c_str() + 7);
         else if (std::isdigit(static_cast<unsigned char>(word[0])) != 0)
             numbers++ == 0 ? count = std::atoi(word.c_str()) : static_cast<int>(seed = static_cast<unsigned>(std::atoi(word.c_str())));
         else
@@ -128,44 +133,67 @@ int main(int argc, char** argv) {
         std::fprintf(stderr, "cannot read the shipped data\n");
         return 3;
     }
-    std::vector<Game> everything;
-    std::vector<std::pair<std::string, std::vector<Game>>> rows;
-    std::map<Player, std::vector<Game>> others;
-    for (const auto& [family, file] : kFamilies) {
-        if (!wanted.empty() && std::find(wanted.begin(), wanted.end(), family) == wanted.end()) continue;
-        const auto traced = reader->load(disk, data_dir() / "demo" / (file + ".ohmo.json"));
-        const auto blueprint = reader->from_blueprint(disk, data_dir() / "blueprints" / (family + ".json"));
+    struct Row {
+        std::string family, file;
+        std::vector<Game> games;
+        std::map<Player, std::vector<Game>> others;
+        bool failed = false;
+    };
+    std::vector<Row> rows;
+    for (const auto& [family, file] : kFamilies)
+        if (wanted.empty() || std::find(wanted.begin(), wanted.end(), family) != wanted.end()) rows.push_back({family, file, {}, {}, false});
+    std::mutex printing;
+    const auto play_family = [&](std::size_t r) {
+        Row& row = rows[r];
+        const auto traced = reader->load(disk, data_dir() / "demo" / (row.file + ".ohmo.json"));
+        const auto blueprint = reader->from_blueprint(disk, data_dir() / "blueprints" / (row.family + ".json"));
         if (!traced || !blueprint) {
-            std::fprintf(stderr, "cannot read %s\n", file.c_str());
-            return 3;
+            row.failed = true;
+            return;
         }
         Table table(partial ? *blueprint : traced->job, *library);
         Generator generator(traced->job.board, seed);
-        std::vector<Game> games;
         for (int k = 0; k < count; ++k) {
             const Truth truth = generator.draw();
+            if (only >= 0 && k != only) continue;
             const unsigned game = seed * 1000u + static_cast<unsigned>(k);
             const Board real = partial ? varied(traced->job.board, game) : traced->job.board;
             const auto play = [&](Player player) {
                 Bench bench(table.start().board, real, truth, game);
                 return table.play(player, bench, game, show && player == Player::Program);
             };
-            games.push_back(play(Player::Program));
-            const auto& g = games.back();
-            std::printf("%-18s %3d %-6s %2d acts %5.1f min, sure after %2d; truth: %s| said: %s\n", family.c_str(), k,
-                        g.wrong_and_sure ? "WRONG"
-                        : g.solved       ? "solved"
-                                         : "open",
-                        g.acts, g.minutes, g.until_sure, g.truth.c_str(), g.said.c_str());
-            std::fflush(stdout);
+            Game g = play(Player::Program);
+            {
+                const std::lock_guard guard(printing);
+                std::printf("%-18s %3d %-6s %s%s %2d acts %5.1f min, sure after %2d; truth: %s| said: %s| root said: %s\n", row.family.c_str(), k,
+                            g.wrong_and_sure ? "WRONG"
+                            : g.solved       ? "solved"
+                                             : "open",
+                            g.missed > 0 ? "MISSED " : "", g.root_first ? "" : "other root", g.acts, g.minutes, g.until_sure, g.truth.c_str(),
+                            g.said.c_str(), g.root_said.c_str());
+                std::fflush(stdout);
+            }
+            row.games.push_back(std::move(g));
             if (baselines)
-                for (Player p : {Player::InOrder, Player::Random, Player::Routine}) others[p].push_back(play(p));
+                for (Player p : {Player::InOrder, Player::Random, Player::Routine}) row.others[p].push_back(play(p));
         }
-        everything.insert(everything.end(), games.begin(), games.end());
-        rows.emplace_back(family, std::move(games));
+    };
+    if (show) // one after the other, so that the questions stay together
+        for (std::size_t r = 0; r < rows.size(); ++r) play_family(r);
+    else
+        in_parallel(rows.size(), play_family);
+    std::vector<Game> everything;
+    std::map<Player, std::vector<Game>> others;
+    for (const auto& row : rows) {
+        if (row.failed) {
+            std::fprintf(stderr, "cannot read %s\n", row.file.c_str());
+            return 3;
+        }
+        everything.insert(everything.end(), row.games.begin(), row.games.end());
+        for (const auto& [p, games] : row.others) others[p].insert(others[p].end(), games.begin(), games.end());
     }
     heading();
-    for (const auto& [family, games] : rows) line(family, games);
+    for (const auto& row : rows) line(row.family, row.games);
     line("all, the program", everything);
     if (baselines) {
         line("parts in order", others[Player::InOrder]);

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "players.h"
 
+#include "diagnosis/likelihood.h"
+
 #include "job/replay.h"
 
 #include <fmt/format.h>
@@ -92,7 +94,7 @@ Table::Table(Job start, const FaultLibrary& library) : m_start(std::move(start))
     m_predictor = std::make_shared<const Predictor>(now.board, now.evidence.meters);
 }
 
-const ScenarioSet& Table::scenarios(const std::set<std::string>& history) {
+const Hypotheses& Table::scenarios(const std::set<std::string>& history) {
     const auto found = m_scenarios.find(history);
     if (found != m_scenarios.end()) return found->second;
     auto set = enumerate_scenarios(m_start.board, m_library, history, {}, {});
@@ -100,7 +102,7 @@ const ScenarioSet& Table::scenarios(const std::set<std::string>& history) {
         std::fprintf(stderr, "no scenarios\n");
         std::exit(3);
     }
-    return m_scenarios.emplace(history, std::move(*set)).first->second;
+    return m_scenarios.emplace(history, Hypotheses::of(*m_predictor, std::make_shared<const ScenarioSet>(std::move(*set)))).first->second;
 }
 
 std::vector<NextAct> Table::fixed_order(Player player, unsigned seed) const {
@@ -160,7 +162,7 @@ Game Table::play(Player player, Bench& bench, unsigned seed, bool show) {
         if (turn == most) break;
         NextAct act;
         if (player == Player::Program) {
-            auto next = next_acts(*m_predictor, m_library, *a, now.evidence, {});
+            auto next = next_acts(*m_predictor, m_library, *a, now.evidence, {}, {});
             g.stopped = !next || next->stop || next->acts.empty();
             if (g.stopped) break;
             act = next->acts.front();
@@ -173,6 +175,8 @@ Game Table::play(Player player, Bench& bench, unsigned seed, bool show) {
                         answer.to.c_str(), answer.over ? "over" : fmt::format("{:.4g}", answer.value.value_or(0)).c_str(),
                         answer.rising ? " rising" : "", answer.saw.c_str(), set);
         if (act.act == Act::Pull) job = job.with(on_part(Do::Pull, board, act.part));
+        if (act.act == Act::Read && act.query.alone < 0)
+            for (int out : act.to_lift) job = job.with(on_part(Do::Lift, board, out));
         job = job.with(answer);
         if (act.act == Act::Pull) job = job.with(on_part(Do::Plug, board, act.part));
         ++g.acts;
@@ -185,12 +189,39 @@ Game Table::play(Player player, Bench& bench, unsigned seed, bool show) {
             for (const auto& step : a->posterior[i].second.steps) std::printf(" %s", fault_text(board, step.fault).c_str());
             std::printf("\n");
         }
+    if (show && !a->posterior.empty()) { // where the leader and the truth part
+        const auto leader = a->posterior.front().second.faults();
+        const Replay last = replay(job);
+        for (const auto& o : last.evidence.observations) {
+            if (o.kind != Seen::Reading) continue;
+            const auto is = m_predictor->predict(o.query, bench.truth().faults), told = m_predictor->predict(o.query, leader);
+            const double gap = std::log(reading_likelihood(o, told) / reading_likelihood(o, is));
+            if (std::fabs(gap) > 0.7)
+                std::printf("    %s-%s read %.4g%s: truth says %.4g (%.2f)%s, leader %.4g (%.2f)%s: %.1f for the leader\n",
+                            board.net_name(o.query.red).c_str(), board.net_name(o.query.black).c_str(), o.value, o.over ? " over" : "", is.value,
+                            is.sigma, is.over ? " over" : "", told.value, told.sigma, told.over ? " over" : "", gap);
+        }
+    }
+    if (show)
+        for (const auto& b : a->parts)
+            if (b.bad > 0.3 && !bad.contains(b.part)) {
+                std::printf("    needless %s %.5f; without it:\n", board.part(b.part).ref.c_str(), b.bad);
+                int lines = 0;
+                for (const auto& [p, scenario] : a->posterior) {
+                    if (parts_of(scenario.faults()).contains(b.part) || lines++ > 2) continue;
+                    std::printf("      %.6f", p);
+                    for (const auto& step : scenario.steps) std::printf(" %s", fault_text(board, step.fault).c_str());
+                    std::printf("\n");
+                }
+            }
     std::map<std::set<int>, double> sets;
     for (const auto& [p, scenario] : a->posterior) sets[parts_of(scenario.faults())] += p;
     for (const auto& [set, p] : sets) g.wrong_and_sure = g.wrong_and_sure || (p > kSure && set != bad);
     g.alarmed = !a->contradicted_by.empty() || a->unexplained > 0.1;
     if (!a->stories.empty() && !a->stories.front().scenario.steps.empty())
-        g.root_first = a->stories.front().scenario.steps.front().fault.part == bench.truth().faults.front().part;
+        g.root_said = fault_text(board, a->stories.front().scenario.steps.front().fault);
+    if (!a->stories.empty() && !a->stories.front().scenario.steps.empty())
+        g.root_first = bench.truth().roots.contains(a->stories.front().scenario.steps.front().fault.part);
     for (const auto& b : a->parts) {
         const bool is = bad.contains(b.part);
         if (is && b.bad < 0.5) ++g.missed;

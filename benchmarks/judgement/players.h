@@ -18,7 +18,7 @@ struct Game {
     double minutes = 0, minutes_until_sure = 0;
     int missed = 0, needless = 0;
     std::vector<std::pair<double, bool>> calibration; ///< chance said of a part at the end, and the truth
-    std::string truth, said;
+    std::string truth, said, root_said;
 };
 
 /// One board with its predictions and scenarios, shared by all games on it.
@@ -29,13 +29,13 @@ public:
     const Job& start() const { return m_start; }
 
 private:
-    const ScenarioSet& scenarios(const std::set<std::string>& history);
+    const Hypotheses& scenarios(const std::set<std::string>& history);
     std::vector<NextAct> fixed_order(Player player, unsigned seed) const;
 
     Job m_start;
     const FaultLibrary& m_library;
     std::shared_ptr<const Predictor> m_predictor;
-    std::map<std::set<std::string>, ScenarioSet> m_scenarios;
+    std::map<std::set<std::string>, Hypotheses> m_scenarios;
 };
 
 } // namespace ohmo::judgement

@@ -25,10 +25,13 @@ const std::vector<std::string>& order() {
 Truth Generator::draw() {
     Truth t;
     root(t);
+    t.roots.insert(t.faults.front().part);
     t.outside = chance(0.12);
     if (t.outside) {
         const auto first = t.symptoms;
+        const auto until = t.faults.size();
         root(t);
+        if (t.faults.size() > until) t.roots.insert(t.faults[until].part);
         const auto rank = [](const std::string& word) { return std::find(order().begin(), order().end(), word) - order().begin(); };
         if (rank(first.front()) < rank(t.symptoms.front())) t.symptoms = first;
     }
@@ -86,14 +89,17 @@ void Generator::one(std::vector<std::pair<double, Recipe>>& out, double weight, 
 void Generator::switch_goes(Truth& t, int which) {
     const auto& part = m_board.part(which);
     const bool bipolar = part.kind == PartKind::BjtNpn;
-    const bool whole = chance(0.5);
+    const bool whole = chance(0.5), alone = t.faults.empty();
     add(t, which, whole ? FaultMode::Short : bipolar ? FaultMode::CeShort : FaultMode::DsShort);
     for (int sense : all(is_sense))
         if (chance(0.85)) add(t, sense, FaultMode::Open);
     const auto switches = all(is_power_switch);
     if (switches.size() > 1 && part.stage == "switch") // the other half of the pair
         for (int other : switches)
-            if (chance(0.6)) add(t, other, bipolar ? FaultMode::CeShort : FaultMode::DsShort);
+            if (chance(0.6)) {
+                if (alone && other != which) t.roots.insert(other); // which of the two went first nobody can tell
+                add(t, other, bipolar ? FaultMode::CeShort : FaultMode::DsShort);
+            }
     if (whole && part.kind == PartKind::Mosfet && chance(0.7))
         add(t, any([](const Part& p) { return p.kind == PartKind::Controller; }), FaultMode::OutputShort);
     if (chance(0.15)) add(t, any([](const Part& p) { return p.kind == PartKind::Bridge; }), FaultMode::Short, chance(0.5) ? "~1+" : "~2-");

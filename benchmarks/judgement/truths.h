@@ -6,6 +6,7 @@
 
 #include <functional>
 #include <random>
+#include <set>
 #include <string>
 #include <vector>
 
@@ -13,6 +14,7 @@ namespace ohmo::judgement {
 
 struct Truth {
     std::vector<Fault> faults; ///< the root first
+    std::set<int> roots;       ///< parts that started it: two unrelated ones, or either switch of a pair that died together
     bool outside = false;      ///< two unrelated roots
     std::vector<std::string> symptoms, history;
 };

@@ -5,16 +5,9 @@ namespace ohmo {
 
 class JobRunner::Worker : public QObject {
 public:
-    explicit Worker(Analyst analyst) : m_analyst(std::move(analyst)) {}
+    explicit Worker(Analyst made) : analyst(std::move(made)) {}
 
-    Result<AnalysisPtr> analyse(const Job& job, const School& school, const CancelToken& cancel) {
-        if (cancel.cancelled()) return Problem{ProblemKind::Cancelled, {}, {}, {}, 0, false};
-        m_analyst.set_school(school);
-        return m_analyst.analyse(job, cancel);
-    }
-
-private:
-    Analyst m_analyst;
+    Analyst analyst;
 };
 
 JobRunner::JobRunner(Analyst analyst, QObject* parent) : QObject(parent), m_worker(new Worker(std::move(analyst))) {
@@ -34,16 +27,20 @@ JobRunner::~JobRunner() {
 void JobRunner::request(const Job& job, const School& school, int number) {
     cancel();
     m_cancel = CancelToken::make();
-    QMetaObject::invokeMethod(
-        m_worker,
-        [this, job, school, number, token = m_cancel] {
-            auto result = m_worker->analyse(job, school, token);
-            if (result)
-                Q_EMIT finished(number, std::move(*result));
-            else if (result.problem().kind != ProblemKind::Cancelled)
-                Q_EMIT failed(number, result.problems());
-        },
-        Qt::QueuedConnection);
+    const auto work = [this, job, school, number, token = m_cancel] {
+        if (token.cancelled()) return;
+        Analyst& analyst = m_worker->analyst;
+        analyst.set_school(school);
+        if (const auto look = analyst.first_look(job, token); look && *look) Q_EMIT finished(number, *look);
+        const auto whole = analyst.analyse(job, token);
+        if (whole) {
+            Q_EMIT finished(number, *whole);
+            (void)analyst.prepare(**whole, token); // until the next request
+        } else if (whole.problem().kind != ProblemKind::Cancelled) {
+            Q_EMIT failed(number, whole.problems());
+        }
+    };
+    QMetaObject::invokeMethod(m_worker, work, Qt::QueuedConnection);
 }
 
 void JobRunner::cancel() { m_cancel.cancel(); }

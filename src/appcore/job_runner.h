@@ -19,7 +19,8 @@ public:
     explicit JobRunner(Analyst analyst, QObject* parent = nullptr);
     ~JobRunner() override;
 
-    /// `number` comes back with the answer, so that answers to older questions can be told apart.
+    /// `number` comes back with the answer, so that answers to older questions can be told apart. A board that is new may get two answers:
+    /// a first look, then the whole.
     void request(const Job& job, const School& school, int number);
     void cancel();
 

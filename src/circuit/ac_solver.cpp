@@ -14,7 +14,7 @@ namespace {
 
 using Complex = std::complex<double>;
 
-constexpr double kLeastDivisor = 0.02; // below this an update loses more than two of sixteen digits
+constexpr double kLeastDivisor = 1e-5; // below this an update loses more than five of sixteen digits
 
 Complex capacitor_admittance(const Capacitive& c, double omega) { return 1.0 / Complex(c.esr, -1.0 / (omega * c.farads)); }
 
@@ -32,6 +32,20 @@ Eigen::MatrixXcd core_admittance(const WindingSet& core, double omega) {
 
 } // namespace
 
+std::vector<AcLeak> ac_leaks(const Netlist& net) {
+    std::vector<AcLeak> out;
+    for (const auto& j : net.junctions) out.push_back({j.anode, j.cathode, j.is / (j.n * kThermalVolts) + kJunctionLeak});
+    for (const auto& q : net.bipolars) {
+        out.push_back({q.b, q.e, q.is / (q.forward_gain * kThermalVolts) + kJunctionLeak});
+        out.push_back({q.b, q.c, q.is / (q.reverse_gain * kThermalVolts) + kJunctionLeak});
+    }
+    for (const auto& m : net.channels) {
+        out.push_back({m.d, m.s, kJunctionLeak});
+        out.push_back({m.g, m.s, kJunctionLeak});
+    }
+    return out;
+}
+
 AcSolver::AcSolver(Netlist netlist, double hertz) : m_net(std::move(netlist)), m_omega(2 * std::numbers::pi * hertz) {
     const Eigen::Index n = m_net.nodes;
     Eigen::MatrixXcd y = Eigen::MatrixXcd::Zero(n, n);
@@ -42,15 +56,7 @@ AcSolver::AcSolver(Netlist netlist, double hertz) : m_net(std::move(netlist)), m
         y(b, a) -= siemens;
     };
     for (const auto& r : m_net.resistors) stamp(r.a, r.b, 1 / r.ohms);
-    for (const auto& j : m_net.junctions) stamp(j.anode, j.cathode, j.is / (j.n * kThermalVolts) + kJunctionLeak);
-    for (const auto& q : m_net.bipolars) {
-        stamp(q.b, q.e, q.is / (q.forward_gain * kThermalVolts) + kJunctionLeak);
-        stamp(q.b, q.c, q.is / (q.reverse_gain * kThermalVolts) + kJunctionLeak);
-    }
-    for (const auto& m : m_net.channels) {
-        stamp(m.d, m.s, kJunctionLeak);
-        stamp(m.g, m.s, kJunctionLeak);
-    }
+    for (const auto& l : ac_leaks(m_net)) stamp(l.a, l.b, l.siemens);
     for (const auto& c : m_net.capacitors) stamp(c.a, c.b, capacitor_admittance(c, m_omega));
     for (const auto& core : m_net.cores) {
         const auto w = core_admittance(core, m_omega);
@@ -72,7 +78,7 @@ AcSolver::AcSolver(Netlist netlist, double hertz) : m_net(std::move(netlist)), m
             y(i, i) += 1.0;
             done = 1;
         }
-    m_inverse = y.partialPivLu().inverse();
+    m_inverse = std::make_shared<const Eigen::MatrixXcd>(y.partialPivLu().inverse());
 }
 
 void AcSolver::find_islands() {
@@ -101,11 +107,17 @@ void AcSolver::find_islands() {
 
 double AcSolver::hertz() const { return m_omega / (2 * std::numbers::pi); }
 
+Eigen::VectorXcd AcSolver::between(int a, int b) const {
+    Eigen::VectorXcd v = m_inverse->col(a) - m_inverse->col(b);
+    for (const auto& u : m_updates) v.noalias() -= u.column * (u.factor * (u.column[a] - u.column[b]));
+    return v;
+}
+
 bool AcSolver::update(int a, int b, Complex siemens) {
-    const Eigen::VectorXcd column = m_inverse.col(a) - m_inverse.col(b);
+    Eigen::VectorXcd column = between(a, b);
     const Complex divisor = 1.0 + siemens * (column[a] - column[b]);
     if (std::abs(divisor) < kLeastDivisor) return false;
-    m_inverse.noalias() -= column * (column.transpose() * (siemens / divisor));
+    m_updates.push_back({std::move(column), siemens / divisor});
     return true;
 }
 
@@ -120,6 +132,10 @@ std::optional<AcSolver> AcSolver::changed(const AcChange& change) const {
         if (!joined(c.a, c.b) || !out.update(c.a, c.b, capacitor_admittance(c, m_omega))) return std::nullopt;
         out.m_net.capacitors.push_back(c);
     }
+    for (const auto& l : change.added_leaks)
+        if (!joined(l.a, l.b) || !out.update(l.a, l.b, l.siemens)) return std::nullopt;
+    for (const auto& l : change.removed_leaks)
+        if (!out.update(l.a, l.b, -l.siemens)) return std::nullopt;
     for (const auto& r : change.removed) {
         if (!out.update(r.a, r.b, -1 / r.ohms)) return std::nullopt;
         if (const auto at = std::find(out.m_net.resistors.begin(), out.m_net.resistors.end(), r); at != out.m_net.resistors.end())
@@ -135,7 +151,7 @@ std::optional<AcSolver> AcSolver::changed(const AcChange& change) const {
 
 AcImpedance AcSolver::impedance(int from, int to) const {
     if (m_island[static_cast<std::size_t>(from)] != m_island[static_cast<std::size_t>(to)]) return {kOpenOhms, 0.1, 0.1};
-    const Eigen::VectorXcd v = m_inverse.col(from) - m_inverse.col(to);
+    const Eigen::VectorXcd v = between(from, to);
     AcImpedance out;
     out.ohms = v[from] - v[to];
     double real = 0, imag = 0;

@@ -17,9 +17,19 @@ struct AcImpedance {
     double reactance_ln_sigma = 0; ///< spread of ln|imaginary part|
 };
 
+/// What a junction, bipolar or channel that is off still conducts.
+struct AcLeak {
+    int a, b;
+    double siemens;
+    bool operator==(const AcLeak&) const = default;
+};
+
+std::vector<AcLeak> ac_leaks(const Netlist& net);
+
 /// Elements that come and go between two netlists with the same nodes.
 struct AcChange {
     std::vector<Resistive> added, removed;
+    std::vector<AcLeak> added_leaks, removed_leaks;
     std::vector<Capacitive> added_capacitors, removed_capacitors;
 };
 
@@ -42,11 +52,17 @@ private:
     AcSolver() = default;
     void find_islands();
     bool update(int a, int b, std::complex<double> siemens);
+    Eigen::VectorXcd between(int a, int b) const; ///< node volts for one ampere into `a` and out of `b`
 
     Netlist m_net;
     double m_omega = 0;
     std::vector<int> m_island;  ///< by node; capacitors join, the coupling of windings does not
-    Eigen::MatrixXcd m_inverse; ///< one node of every island is grounded
+    std::shared_ptr<const Eigen::MatrixXcd> m_inverse; ///< one node of every island is grounded; shared with what it was changed from
+    struct Update {
+        Eigen::VectorXcd column; ///< node volts for one ampere through the changed element
+        std::complex<double> factor;
+    };
+    std::vector<Update> m_updates; ///< each takes factor * column * column^T off the inverse
 };
 
 } // namespace ohmo

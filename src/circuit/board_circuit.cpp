@@ -95,13 +95,15 @@ AcSolver BoardCircuit::ac(std::span<const Fault> faults, const AcSolver& healthy
         if (!in_circuit(m_board, m_state, i)) continue;
         const auto& before = m_parts[static_cast<std::size_t>(i)];
         const Netlist after = expand_part(m_board, i, of_part(faults, i));
-        if (before.nodes > static_cast<int>(m_board.nets.size()) || !same_structure(before, after) || before.junctions != after.junctions ||
-            before.bipolars != after.bipolars || before.channels != after.channels)
-            return ac(faults, healthy.hertz());
+        if (before.nodes > static_cast<int>(m_board.nets.size()) || !same_structure(before, after)) return ac(faults, healthy.hertz());
         std::vector<Resistive> lost;
         const auto more = surplus(before.resistors, after.resistors, lost);
         change.added.insert(change.added.end(), more.begin(), more.end());
         change.removed.insert(change.removed.end(), lost.begin(), lost.end());
+        std::vector<AcLeak> lost_leaks;
+        const auto leaks = surplus(ac_leaks(before), ac_leaks(after), lost_leaks);
+        change.added_leaks.insert(change.added_leaks.end(), leaks.begin(), leaks.end());
+        change.removed_leaks.insert(change.removed_leaks.end(), lost_leaks.begin(), lost_leaks.end());
         std::vector<Capacitive> lost_capacitors;
         const auto capacitors = surplus(before.capacitors, after.capacitors, lost_capacitors);
         change.added_capacitors.insert(change.added_capacitors.end(), capacitors.begin(), capacitors.end());

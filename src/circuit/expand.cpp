@@ -389,6 +389,11 @@ bool in_circuit(const Board& board, const BoardState& state, int part) {
     return !state.is_lifted(part) && !(contacts && state.is_pulled(part));
 }
 
+bool joins_islands(const Board& board, const Fault& fault) {
+    if (fault.mode == FaultMode::Breakdown || fault.mode == FaultMode::Carbon) return true;
+    return board.part(fault.part).kind == PartKind::YCapacitor && (fault.mode == FaultMode::Short || fault.mode == FaultMode::Leaky);
+}
+
 bool changes_dc(const Board& board, const Fault& fault) {
     switch (fault.mode) {
     case FaultMode::Dead:

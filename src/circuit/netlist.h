@@ -108,4 +108,7 @@ bool in_circuit(const Board& board, const BoardState& state, int part);
 /// Whether a mode changes anything an unpowered meter could see. Dead controllers and weak optocouplers do not.
 bool changes_dc(const Board& board, const Fault& fault);
 
+/// Whether the fault makes a conducting way between galvanic islands.
+bool joins_islands(const Board& board, const Fault& fault);
+
 } // namespace ohmo

@@ -21,6 +21,7 @@ void print_next(const Analysis& a, std::ostream& out) {
             out << fmt::format("    {:>5}  {:<28} {}\n", format_share(b.p), range, wording::band_label(board, act, b));
         }
     }
+    if (const auto trace = wording::trace(a); !trace.empty()) out << trace << "\n";
     if (a.next.stop) out << wording::stop(a.next.reason) << "\n";
 }
 

@@ -52,7 +52,13 @@ BehaviourModel::BehaviourModel(const Board& board)
         m_mains = {part.pairs()[0].first->id, part.pairs()[1].first->id};
     }
     if (!m_mains.empty()) m_mains_ohms = ohms_between(healthy, m_mains[0], m_mains[1], kProbeAmps);
-    for (const auto& rail : board.rails) m_rail_ohms.push_back(rail_ohms(healthy, rail));
+    std::vector<NetId> rails;
+    for (const auto& rail : board.rails) {
+        m_rail_ohms.push_back(rail_ohms(healthy, rail));
+        rails.insert(rails.end(), {rail.net_id, rail.return_id});
+    }
+    m_near_rails = parts_near(rails);
+    m_near_entry.assign(board.parts.size(), 1); // how a low-voltage input is fed is a matter of the whole board
     if (m_topology.hv < 0 || !board.mains) return;
     for (const auto& part : board.parts) {
         if (!is_controller(part.kind) || part.net("VCC") < 0) continue;
@@ -60,6 +66,30 @@ BehaviourModel::BehaviourModel(const Board& board)
         const Supply supply{part.net("VCC"), nominal ? nominal->start_volts.value_or(kStartVolts) : kStartVolts};
         if (start_share(healthy, supply.net) * std::sqrt(2.0) * board.mains->volts > supply.start_volts) m_supplies.push_back(supply);
     }
+    std::vector<NetId> entry = m_mains;
+    entry.insert(entry.end(), {m_topology.hv, m_topology.primary_ground});
+    for (const auto& supply : m_supplies) entry.push_back(supply.net);
+    m_near_entry = parts_near(entry);
+}
+
+std::vector<char> BehaviourModel::parts_near(const std::vector<NetId>& nets) const {
+    std::vector<char> out(m_board.parts.size(), 0);
+    const DcSolver& healthy = m_circuit.healthy();
+    for (NetId net : nets)
+        for (std::size_t i = 0; i < out.size() && net >= 0; ++i)
+            for (const auto& pin : m_board.parts[i].pins)
+                if (healthy.connected(net, pin.id)) out[i] = 1;
+    return out;
+}
+
+// Sorted. What joins islands makes every part near.
+std::vector<Fault> BehaviourModel::relevant(const std::vector<Fault>& faults, const std::vector<char>& near) const {
+    const bool joined = std::any_of(faults.begin(), faults.end(), [&](const Fault& f) { return joins_islands(m_board, f); });
+    std::vector<Fault> out;
+    for (const auto& f : faults)
+        if (changes_dc(m_board, f) && (joined || near[static_cast<std::size_t>(f.part)])) out.push_back(f);
+    std::sort(out.begin(), out.end());
+    return out;
 }
 
 // Share of the bulk voltage that reaches an unloaded supply pin, from three two-point resistances (reciprocal network, junctions off at 1
@@ -83,13 +113,11 @@ bool BehaviourModel::on_chip(int part) const {
     return false;
 }
 
-const BehaviourModel::State& BehaviourModel::state(const std::vector<Fault>& faults) {
-    std::vector<Fault> key;
-    for (const auto& f : faults)
-        if (changes_dc(m_board, f)) key.push_back(f);
-    const auto found = m_memo.find(key);
-    if (found != m_memo.end()) return found->second;
-    State out;
+const BehaviourModel::Entry& BehaviourModel::entry(const std::vector<Fault>& faults) {
+    auto key = relevant(faults, m_near_entry);
+    const auto found = m_entries.find(key);
+    if (found != m_entries.end()) return found->second;
+    Entry out;
     const DcSolver solver = m_circuit.dc(key);
     const auto& t = m_topology;
     const bool mains = m_mains.size() == 2;
@@ -103,45 +131,47 @@ const BehaviourModel::State& BehaviourModel::state(const std::vector<Fault>& fau
         if (mains && (m_own_rectifiers || !t.switches.empty())) // else the supply that feeds the board limits what a short draws
             out.shorted = across(m_mains[0], m_mains[1]) < std::min(kFuseShare * m_mains_ohms, m_board.mains ? 1e9 : kInputShortOhms);
     }
-    for (std::size_t r = 0; r < m_rail_ohms.size(); ++r) {
-        const double ohms = rail_ohms(solver, m_board.rails[r]);
-        out.rail_short = out.rail_short || (ohms < kRailShortOhms && ohms < 0.2 * m_rail_ohms[r]);
-    }
     for (const auto& supply : m_supplies)
         out.supplied = out.supplied && start_share(solver, supply.net) * std::sqrt(2.0) * m_board.mains->volts > supply.start_volts;
-    return m_memo.emplace(std::move(key), out).first->second;
+    return m_entries.emplace(std::move(key), out).first->second;
+}
+
+bool BehaviourModel::rail_short(const std::vector<Fault>& faults) {
+    auto key = relevant(faults, m_near_rails);
+    const auto found = m_rail_shorts.find(key);
+    if (found != m_rail_shorts.end()) return found->second;
+    const DcSolver solver = m_circuit.dc(key);
+    bool low = false;
+    for (std::size_t r = 0; r < m_rail_ohms.size(); ++r) {
+        const double ohms = rail_ohms(solver, m_board.rails[r]);
+        low = low || (ohms < kRailShortOhms && ohms < 0.2 * m_rail_ohms[r]);
+    }
+    return m_rail_shorts.emplace(std::move(key), low).first->second;
 }
 
 Behaviour BehaviourModel::judge(const Scenario& scenario) {
-    auto faults = scenario.faults();
-    const auto known = m_judged.find(faults);
-    if (known != m_judged.end()) {
-        Behaviour again = known->second;
-        again.violent = again.violent || scenario.violent();
-        return again;
-    }
-    Behaviour b = judge_anew(faults);
-    m_judged.emplace(std::move(faults), b);
+    Behaviour b = judge(scenario.faults());
     b.violent = b.violent || scenario.violent();
     return b;
 }
 
-Behaviour BehaviourModel::judge_anew(std::vector<Fault> faults) {
+Behaviour BehaviourModel::judge(const std::vector<Fault>& faults) {
     Behaviour b;
     const auto is_fuse = [&](const Fault& f) { return f.mode == FaultMode::Open && m_board.part(f.part).kind == PartKind::Fuse; };
     b.fuse_open = std::any_of(faults.begin(), faults.end(), is_fuse);
     b.running = run(faults, b.violent);
     if (!b.fuse_open) return b;
-    std::erase_if(faults, is_fuse);
-    if (run(faults, b.violent) == Running::BlowsFuse) b.running = Running::BlowsFuse;
+    auto renewed = faults;
+    std::erase_if(renewed, is_fuse);
+    if (run(renewed, b.violent) == Running::BlowsFuse) b.running = Running::BlowsFuse;
     return b;
 }
 
 Running BehaviourModel::run(const std::vector<Fault>& faults, bool& violent) {
     const auto& t = m_topology;
-    const State& s = state(faults);
+    const Entry& s = entry(faults);
     const bool line_fed = t.switches.empty(); // no converter of its own that would limit what a short draws
-    bool overload = s.rail_short, sags = false, high = false, fuse_blows = false, stuck_off = false;
+    bool overload = rail_short(faults), sags = false, high = false, fuse_blows = false, stuck_off = false;
     for (const auto& f : faults) {
         const auto& part = m_board.part(f.part);
         const bool hard = f.mode == FaultMode::Short;

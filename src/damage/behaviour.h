@@ -34,19 +34,22 @@ std::string_view running_name(Running running);
 class BehaviourModel {
 public:
     explicit BehaviourModel(const Board& board);
-    Behaviour judge(const Scenario& scenario);
+    Behaviour judge(const std::vector<Fault>& faults);
+    Behaviour judge(const Scenario& scenario); ///< and what its chain broke with noise
 
 private:
-    Behaviour judge_anew(std::vector<Fault> faults);
     Running run(const std::vector<Fault>& faults, bool& violent);
-    struct State { ///< what the resistances of the faulted board say
-        bool input = true, shorted = false, supplied = true, rail_short = false;
+    struct Entry { ///< what the resistances on the way in say
+        bool input = true, shorted = false, supplied = true;
     };
     struct Supply { ///< a controller's supply pin that the bulk capacitor starts
         NetId net;
         double start_volts;
     };
-    const State& state(const std::vector<Fault>& faults);
+    std::vector<char> parts_near(const std::vector<NetId>& nets) const;
+    std::vector<Fault> relevant(const std::vector<Fault>& faults, const std::vector<char>& near) const;
+    const Entry& entry(const std::vector<Fault>& faults);
+    bool rail_short(const std::vector<Fault>& faults);
     bool on_chip(int part) const;
     double start_share(const DcSolver& solver, NetId supply) const;
 
@@ -59,8 +62,9 @@ private:
     std::vector<double> m_rail_ohms; ///< of each healthy rail
     std::vector<Supply> m_supplies;
     bool m_own_rectifiers = false;
-    std::map<std::vector<Fault>, State> m_memo;
-    std::map<std::vector<Fault>, Behaviour> m_judged; ///< by faults in order of happening
+    std::vector<char> m_near_entry, m_near_rails; ///< by part: on an island that the entry's (the rails') resistances are read on
+    std::map<std::vector<Fault>, Entry> m_entries;
+    std::map<std::vector<Fault>, bool> m_rail_shorts;
 };
 
 /// Chance that the word is given for a unit that behaves so. Words not about the supply's running give 0.5.

@@ -4,6 +4,7 @@
 // extra, or replace the last one by it). Sets reached on several ways are merged, the likelier chain tells the story.
 #include "damage/enumerate.h"
 
+#include "base/parallel.h"
 #include "base/statistics.h"
 #include "board/nominal.h"
 #include "circuit/dc_solver.h"
@@ -24,7 +25,6 @@ constexpr double kInputOhms = 0.1, kInputSigma = 0.7,
                  kFuseMeltsAbove = 2.1; // battery or supply, wiring and a short that welds; fuse over its rating
 constexpr double kRatingMargin = 1.35;  // rated over working volts of an input capacitor (common practice, no source)
 constexpr double kGateOhms = 5, kDriverAmps = 0.5, kDriverSigma = 0.7; // of a gate broken through; what a driving pin stands
-constexpr double kLeastLeafPrior = 1e-4; // an ending of a surge below this is not told apart from its neighbours
 
 struct Weighted {
     Fault fault;
@@ -60,50 +60,75 @@ struct Chain {
 
 class Enumerator {
 public:
-    Enumerator(const Board& board, const std::set<std::string>& history, const CancelToken& cancel)
+    Enumerator(const Board& board, const std::set<std::string>& history, double least_leaf, const CancelToken& cancel)
         : m_board(board), m_history(history), m_topology(find_topology(board)), m_healthy(expand(board, {}, {})), m_surge(board),
-          m_behaviour(board), m_cancel(cancel) {}
+          m_behaviour(board), m_cancel(cancel), m_least_leaf(least_leaf) {}
 
-    // All ways a root can go on, chances summing to 1.
-    // `prior` of the root decides how far its surge is branched.
-    std::vector<Chain> chains(const Fault& root, double prior) {
-        std::vector<Chain> out;
-        double left = 1;
-        for (const auto& c : slow_consequences(m_board, m_topology, root, m_history)) {
-            std::vector<Step> steps = {{root, Cause::Root, 0, 0, 0}, c.step};
-            const double chance = std::min(c.chance, 1 - kModelDoubt);
-            append_surge(steps, left * chance, prior, out);
-            left *= 1 - chance;
+    // All ways each root can go on, by root; their chances sum to 1. `priors` decide how far surges are branched.
+    std::vector<std::vector<Chain>> chains(const std::vector<Fault>& roots, const std::vector<double>& priors) {
+        std::vector<std::vector<Chain>> slow(roots.size());
+        std::map<std::vector<Fault>, std::size_t> index;
+        std::vector<Surge> surges;
+        for (std::size_t r = 0; r < roots.size() && !m_cancel.cancelled(); ++r) {
+            slow[r] = slow_chains(roots[r]);
+            for (const auto& c : slow[r])
+                if (surges_on(c) && index.try_emplace(initial(c), surges.size()).second)
+                    surges.push_back({initial(c), std::clamp(m_least_leaf / (priors[r] * c.chance), 0.004, 0.3), {}});
         }
-        append_surge({{root, Cause::Root, 0, 0, 0}}, left, prior, out);
-        if (!m_board.mains) {
-            reach_the_driver(out);
-            blow_input_fuse(out);
+        in_parallel(surges.size(), [&](std::size_t i) {
+            SurgeTreeOptions options;
+            options.least_chance = surges[i].least_chance;
+            auto tree = surge_tree(m_surge, surges[i].initial, options, m_cancel);
+            surges[i].leaves = tree ? std::move(*tree) : std::vector<SurgeLeaf>{{{}, 1.0}};
+        });
+        std::vector<std::vector<Chain>> out(roots.size());
+        for (std::size_t r = 0; r < roots.size() && !m_cancel.cancelled(); ++r) {
+            for (const auto& c : slow[r]) {
+                if (!surges_on(c)) {
+                    out[r].push_back(c);
+                    continue;
+                }
+                for (const auto& leaf : surges[index.at(initial(c))].leaves) {
+                    auto all = c.steps;
+                    all.insert(all.end(), leaf.damage.begin(), leaf.damage.end());
+                    out[r].push_back({std::move(all), c.chance * leaf.chance});
+                }
+            }
+            if (m_board.mains) continue;
+            reach_the_driver(out[r]);
+            blow_input_fuse(out[r]);
         }
         return out;
     }
 
 private:
-    void append_surge(const std::vector<Step>& steps, double chance, double prior, std::vector<Chain>& out) {
-        const Fault& last = steps.back().fault;
-        if (!conducts_wrongly(last.mode) || !on_primary(last.part)) {
-            out.push_back({steps, chance});
-            return;
-        }
+    struct Surge {
         std::vector<Fault> initial;
-        for (const auto& s : steps) initial.push_back(s.fault);
-        const auto found = m_trees.find(initial);
-        if (found == m_trees.end()) {
-            SurgeTreeOptions options;
-            options.least_chance = std::clamp(kLeastLeafPrior / (prior * chance), 0.004, 0.3);
-            auto tree = surge_tree(m_surge, initial, options, m_cancel);
-            m_trees[initial] = tree ? std::move(*tree) : std::vector<SurgeLeaf>{{{}, 1.0}};
+        double least_chance;
+        std::vector<SurgeLeaf> leaves;
+    };
+
+    std::vector<Chain> slow_chains(const Fault& root) const {
+        std::vector<Chain> out;
+        double left = 1;
+        for (const auto& c : slow_consequences(m_board, m_topology, root, m_history)) {
+            const double chance = std::min(c.chance, 1 - kModelDoubt);
+            out.push_back({{{root, Cause::Root, 0, 0, 0}, c.step}, left * chance});
+            left *= 1 - chance;
         }
-        for (const auto& leaf : m_trees[initial]) {
-            auto all = steps;
-            all.insert(all.end(), leaf.damage.begin(), leaf.damage.end());
-            out.push_back({std::move(all), chance * leaf.chance});
-        }
+        out.push_back({{{root, Cause::Root, 0, 0, 0}}, left});
+        return out;
+    }
+
+    bool surges_on(const Chain& chain) const {
+        const Fault& last = chain.steps.back().fault;
+        return conducts_wrongly(last.mode) && on_primary(last.part);
+    }
+
+    static std::vector<Fault> initial(const Chain& chain) {
+        std::vector<Fault> out;
+        for (const auto& s : chain.steps) out.push_back(s.fault);
+        return out;
     }
 
     // Boards fed with low voltage, where no surge is run: a switch that has lost its gate puts the input on the pin that drives it.
@@ -143,7 +168,7 @@ private:
     void blow_input_fuse(std::vector<Chain>& chains) {
         const std::size_t count = chains.size();
         for (std::size_t k = 0; k < count; ++k) {
-            if (m_behaviour.judge({chains[k].steps, 0}).running != Running::BlowsFuse) continue;
+            if (m_behaviour.judge(Scenario{chains[k].steps, 0}).running != Running::BlowsFuse) continue;
             for (int i = 0; i < static_cast<int>(m_board.parts.size()); ++i) {
                 const auto& part = m_board.part(i);
                 const auto nominal = nominal_value(part);
@@ -184,7 +209,7 @@ private:
     SurgeBoard m_surge;
     BehaviourModel m_behaviour;
     CancelToken m_cancel;
-    std::map<std::vector<Fault>, std::vector<SurgeLeaf>> m_trees;
+    double m_least_leaf;
 };
 
 struct Base {
@@ -212,20 +237,23 @@ Result<ScenarioSet> enumerate_scenarios(const Board& board, const FaultLibrary& 
     set.reserve = library.reserve;
     const double budget = 1 - library.reserve;
     std::vector<Base> bases = {{{}, budget * library.good_supply, {}, false}};
-    Enumerator enumerator(board, history, cancel);
+    std::vector<Fault> faults;
+    std::vector<double> priors;
     std::vector<std::pair<double, Fault>> extras;
     for (const auto& r : roots) {
-        if (cancel.cancelled()) return Problem{ProblemKind::Cancelled, {}, {}, {}, 0, false};
-        const double prior = budget * (1 - library.good_supply) * r.weight / total;
-        for (auto& chain : enumerator.chains(r.fault, prior)) {
-            Base base{std::move(chain.steps), prior * chain.chance, {}, r.fault.mode == FaultMode::Dry};
+        faults.push_back(r.fault);
+        priors.push_back(budget * (1 - library.good_supply) * r.weight / total);
+        set.odds[r.fault] = library.second_fault * r.weight / total;
+        extras.emplace_back(set.odds[r.fault], r.fault);
+    }
+    auto chains = Enumerator(board, history, options.least_leaf, cancel).chains(faults, priors);
+    if (cancel.cancelled()) return Problem{ProblemKind::Cancelled, {}, {}, {}, 0, false};
+    for (std::size_t r = 0; r < roots.size(); ++r)
+        for (auto& chain : chains[r]) {
+            Base base{std::move(chain.steps), priors[r] * chain.chance, {}, faults[r].mode == FaultMode::Dry};
             for (const auto& s : base.steps) base.parts.insert(s.fault.part);
             bases.push_back(std::move(base));
         }
-        const double odds = library.second_fault * r.weight / total;
-        set.odds[r.fault] = odds;
-        extras.emplace_back(odds, r.fault);
-    }
     std::stable_sort(extras.begin(), extras.end(), [](const auto& a, const auto& b) { return a.first > b.first; });
 
     // Leaves room for the extras of each base: without normalising, the masses of all subsets would sum to more than one.

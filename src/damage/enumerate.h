@@ -14,7 +14,8 @@ namespace ohmo {
 
 struct EnumerateOptions {
     double mass = 0.999;
-    int most = 4000;
+    int most = 20000;
+    double least_leaf = 1e-4; ///< prior of an ending of a surge below which it is not told apart from its neighbours
 };
 
 struct ScenarioSet {

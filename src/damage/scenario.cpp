@@ -25,9 +25,10 @@ std::vector<Fault> Scenario::key() const {
     return out;
 }
 
+bool broken_with_noise(Cause cause) { return cause >= Cause::FuseI2t && cause <= Cause::CapacitorVolts; }
+
 bool Scenario::violent() const {
-    return std::any_of(steps.begin(), steps.end(),
-                       [](const Step& s) { return s.cause >= Cause::FuseI2t && s.cause <= Cause::CapacitorVolts; });
+    return std::any_of(steps.begin(), steps.end(), [](const Step& s) { return broken_with_noise(s.cause); });
 }
 
 std::string_view cause_name(Cause cause) {

@@ -28,6 +28,8 @@ enum class Cause {
     TantalumMargin, ///< the next of its kind at the next switch-on
 };
 
+bool broken_with_noise(Cause cause); ///< by the surge
+
 struct Step {
     Fault fault;
     Cause cause = Cause::Root;

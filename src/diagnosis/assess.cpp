@@ -4,187 +4,109 @@
 // count once (the last). Scenarios that matter are scored again with what their readings share of part tolerances.
 #include "diagnosis/assess.h"
 
-#include "diagnosis/likelihood.h"
+#include "damage/surge_tree.h"
+#include "diagnosis/weighing.h"
 
 #include <algorithm>
 #include <cmath>
+#include <deque>
 #include <numeric>
 #include <set>
 
 namespace ohmo {
 namespace {
 
-constexpr double kMisfit = 3.0;
 // A leader that keeps misfitting although it was let grow: readings go wrong at the blunder rate, a wrong story misfits more often.
 constexpr double kWrongStory = 0.05, kWrongMisfits = 0.07;
-constexpr double kLeaderShare = 0.3; // of the likeliest: scenarios that get their further independent faults
-constexpr std::size_t kMostSecondFaults = 600;
-constexpr double kWorthCorrelating = 1e-7; // of the likeliest: scenarios whose readings are scored together
-constexpr double kNewPartBad = 0.01;       // a replaced part that has not been measured yet
+constexpr double kLeaderShare = 0.3; // of the likeliest: scenarios that get their variants
+constexpr std::size_t kMostVariants = 600;
+constexpr double kForgotten = 18; // below e to this of the leader: adds nothing to a history
+constexpr double kNewPartBad = 0.01; // a replaced part that has not been measured yet
 
-struct Candidate {
-    Scenario scenario;
-    std::vector<Fault> faults;
-    std::vector<double> ln_likelihood; // by observation
-    double ln_weight = 0;
-    bool grown = false, correlated = false;
-};
+// A place that was read again in the same state counts once, as it was read last.
+std::vector<Observation> counted(const Evidence& evidence) {
+    const auto& all = evidence.observations;
+    std::vector<Observation> out;
+    for (std::size_t i = 0; i < all.size(); ++i) {
+        const bool repeated =
+            all[i].kind == Seen::Reading && std::any_of(all.begin() + static_cast<long>(i) + 1, all.end(), [&](const Observation& later) {
+                return later.kind == Seen::Reading && later.query == all[i].query && later.renewed == all[i].renewed;
+            });
+        if (!repeated) out.push_back(all[i]);
+    }
+    return out;
+}
 
 class Assessor {
 public:
-    Assessor(const Predictor& predictor, const FaultLibrary& library, const ScenarioSet& set, const Evidence& evidence,
+    Assessor(const Predictor& predictor, const FaultLibrary& library, const Hypotheses& hypotheses, const Evidence& evidence,
              const CancelToken& cancel)
-        : m_predictor(predictor), m_library(library), m_set(set), m_evidence(evidence), m_cancel(cancel) {
-        const auto& all = evidence.observations;
-        for (std::size_t i = 0; i < all.size(); ++i) {
-            const bool repeated = all[i].kind == Seen::Reading &&
-                                  std::any_of(all.begin() + static_cast<long>(i) + 1, all.end(), [&](const Observation& later) {
-                                      return later.kind == Seen::Reading && later.query == all[i].query && later.renewed == all[i].renewed;
-                                  });
-            if (!repeated) m_seen.push_back(all[i]);
-        }
-    }
+        : m_predictor(predictor), m_hypotheses(hypotheses), m_set(*hypotheses.scenarios), m_evidence(evidence), m_cancel(cancel),
+          m_weighing(predictor, library, counted(evidence), cancel) {}
 
     Result<Assessment> run(const AssessOptions& options) {
-        add(m_set.scenarios, false);
-        correlate();
-        for (int round = 0; round < options.growth_rounds && grow(); ++round) correlate();
-        for (int round = 0; round < options.growth_rounds && add_second_faults(); ++round) correlate();
-        if (m_cancel.cancelled()) return cancelled();
+        std::vector<const Scenario*> all;
+        for (const auto& s : m_set.scenarios) all.push_back(&s);
+        m_weighing.add(all, m_hypotheses.sets, false);
+        m_weighing.correlate();
+        for (int round = 0; round < options.growth_rounds && grow(); ++round) m_weighing.correlate();
+        for (int round = 0; round < options.growth_rounds && add_variants(); ++round) m_weighing.correlate();
+        if (m_cancel.cancelled()) return Problem{ProblemKind::Cancelled, {}, {}, {}, 0, false};
+        m_weighing.settle();
         return summary();
     }
 
 private:
-    static Problem cancelled() { return {ProblemKind::Cancelled, {}, {}, {}, 0, false}; }
-
-    std::vector<Fault> present(const std::vector<Fault>& faults, const std::set<int>& renewed) const {
-        if (renewed.empty()) return faults;
-        std::vector<Fault> out;
-        for (const auto& f : faults)
-            if (!renewed.contains(f.part)) out.push_back(f);
-        return out;
-    }
-
-    void add(const std::vector<Scenario>& scenarios, bool grown) {
-        const std::size_t first = m_candidates.size();
-        std::vector<std::vector<Fault>> sets;
-        for (const auto& scenario : scenarios) {
-            if (m_cancel.cancelled()) return;
-            m_known[scenario.key()] = m_candidates.size();
-            m_candidates.push_back(
-                {scenario, scenario.faults(), std::vector<double>(m_seen.size()), std::log(std::max(scenario.prior, 1e-300)), grown});
-            sets.push_back(m_candidates.back().faults);
+    bool add(std::vector<Scenario> scenarios, bool grown) {
+        const auto sets = m_predictor.ids(scenarios);
+        std::vector<const Scenario*> kept;
+        for (auto& s : scenarios) {
+            m_made.push_back(std::move(s));
+            kept.push_back(&m_made.back());
         }
-        for (std::size_t o = 0; o < m_seen.size(); ++o) {
-            const auto& seen = m_seen[o];
-            if (m_cancel.cancelled()) return;
-            const bool reading = seen.kind == Seen::Reading;
-            std::vector<std::vector<Fault>> left;
-            if (reading && !seen.renewed.empty())
-                for (const auto& faults : sets) left.push_back(present(faults, seen.renewed));
-            const auto predictions =
-                reading ? m_predictor.predict_all(seen.query, seen.renewed.empty() ? sets : left) : std::vector<const Prediction*>();
-            const bool live = seen.kind == Seen::Symptom || seen.kind == Seen::LiveVolts;
-            for (std::size_t k = 0; k < sets.size(); ++k) {
-                Candidate& c = m_candidates[first + k];
-                const double l = reading ? reading_likelihood(seen, *predictions[k])
-                                         : other_likelihood(m_predictor.board(), m_library, seen, c.faults,
-                                                            live ? m_predictor.behaviour(c.scenario, seen.renewed) : Behaviour{});
-                c.ln_likelihood[o] = std::log(std::max(l, 1e-300));
-                c.ln_weight += c.ln_likelihood[o];
-            }
-        }
+        return m_weighing.add(kept, sets, grown);
     }
 
-    std::vector<std::size_t> misfits(const Candidate& c) const {
-        std::vector<std::size_t> out;
-        for (std::size_t i = 0; i < m_seen.size(); ++i)
-            if (m_seen[i].kind == Seen::Reading &&
-                reading_misfit(m_seen[i], m_predictor.predict(m_seen[i].query, present(c.faults, m_seen[i].renewed))) > kMisfit)
-                out.push_back(i);
-        return out;
-    }
-
-    // Independent readings would count one part's deviation as often as it is read.
-    void correlate() {
-        // All that matter, not a few leaders: what is scored together comes out likelier than what is not.
+    // The enumeration stops at a number of scenarios and prunes unlikely endings of a surge, so a likely but long chain is there without its
+    // further independent faults and without the parts that it spared, which would make it look more certain than it is. The leaders get
+    // both here. True when a new leader may have come up.
+    bool add_variants() {
         double top = -1e300;
-        for (const auto& c : m_candidates) top = std::max(top, c.ln_weight);
-        std::vector<std::size_t> order;
-        for (std::size_t i = 0; i < m_candidates.size(); ++i)
-            if (!m_candidates[i].correlated && m_candidates[i].ln_weight > top + std::log(kWorthCorrelating)) order.push_back(i);
-        const std::size_t leaders = order.size();
-        std::vector<std::vector<std::pair<std::size_t, const Prediction*>>> readings(leaders); // by leader: observation, prediction
-        for (std::size_t o = 0; o < m_seen.size(); ++o) {
-            if (m_seen[o].kind != Seen::Reading) continue;
-            if (m_cancel.cancelled()) return;
-            std::vector<std::vector<Fault>> sets;
-            for (std::size_t i : order) sets.push_back(present(m_candidates[i].faults, m_seen[o].renewed));
-            const auto predictions = m_predictor.predict_all(m_seen[o].query, sets);
-            for (std::size_t k = 0; k < leaders; ++k)
-                if (shares_tolerances(m_seen[o], *predictions[k])) readings[k].emplace_back(o, predictions[k]);
-        }
-        std::map<std::vector<std::pair<std::size_t, const Prediction*>>, std::vector<double>> known; // many scenarios predict the same
-        for (std::size_t k = 0; k < leaders; ++k) {
-            m_candidates[order[k]].correlated = true;
-            if (readings[k].size() < 2) continue;
-            auto& joint = known[readings[k]];
-            if (joint.empty()) {
-                std::vector<std::pair<const Observation*, const Prediction*>> together;
-                for (const auto& [o, p] : readings[k]) together.emplace_back(&m_seen[o], p);
-                joint = joint_ln_likelihood(together);
-            }
-            Candidate& c = m_candidates[order[k]];
-            for (std::size_t r = 0; r < joint.size(); ++r) {
-                double& old = c.ln_likelihood[readings[k][r].first];
-                c.ln_weight += joint[r] - old;
-                old = joint[r];
-            }
-        }
-    }
-
-    // The enumeration stops at a number of scenarios, so a likely but long chain is there without its further independent faults, which
-    // would make it look more certain than it is. The leaders get them here. True when a new leader may have come up.
-    bool add_second_faults() {
-        double top = -1e300;
-        for (const auto& c : m_candidates) top = std::max(top, c.ln_weight);
+        for (const auto& c : m_weighing.candidates()) top = std::max(top, c.ln_weight);
         std::vector<Scenario> more;
-        std::set<std::vector<Fault>> keys;
-        for (std::size_t i = 0; i < m_candidates.size(); ++i) {
-            const auto& c = m_candidates[i];
-            if (c.ln_weight < top + std::log(kLeaderShare) || !m_extended.insert(c.scenario.key()).second) continue;
-            for (const auto& [fault, odds] : m_set.odds) {
-                const bool has = std::any_of(c.faults.begin(), c.faults.end(), [&](const Fault& f) { return f.part == fault.part; });
-                if (has) continue;
-                Scenario s = c.scenario;
-                s.prior *= odds;
-                s.steps.push_back({fault, Cause::Independent, 0, 0, 0});
-                if (!m_known.contains(s.key()) && keys.insert(s.key()).second) more.push_back(std::move(s));
+        for (const auto& c : m_weighing.candidates()) {
+            if (c.ln_weight < top + std::log(kLeaderShare) || !m_extended.insert(c.set).second) continue;
+            const auto& steps = c.scenario->steps;
+            for (std::size_t s = 1; s < steps.size(); ++s) {
+                if (steps[s].cause == Cause::Root || steps[s].cause == Cause::Independent) continue;
+                more.push_back(*c.scenario);
+                more.back().prior *= kModelDoubt / (1 - kModelDoubt);
+                more.back().steps.erase(more.back().steps.begin() + static_cast<long>(s));
             }
-            if (keys.size() > kMostSecondFaults) break;
+            for (const auto& [fault, odds] : m_set.odds) {
+                if (std::any_of(steps.begin(), steps.end(), [&](const Step& s) { return s.fault.part == fault.part; })) continue;
+                more.push_back(*c.scenario);
+                more.back().prior *= odds;
+                more.back().steps.push_back({fault, Cause::Independent, 0, 0, 0});
+            }
+            if (more.size() > kMostVariants) break;
         }
-        add(more, false);
-        return !more.empty();
+        return add(std::move(more), false);
     }
 
-    // Neighbours of the leaders. True when something new was added.
+    // Neighbours of the leaders that misfit. True when something new was added.
     bool grow() {
-        std::vector<std::size_t> order(m_candidates.size());
+        const auto& candidates = m_weighing.candidates();
+        std::vector<std::size_t> order(candidates.size());
         std::iota(order.begin(), order.end(), std::size_t{0});
         const std::size_t leaders = std::min<std::size_t>(3, order.size());
         std::partial_sort(order.begin(), order.begin() + static_cast<long>(leaders), order.end(),
-                          [&](std::size_t a, std::size_t b) { return m_candidates[a].ln_weight > m_candidates[b].ln_weight; });
-        const auto before = m_candidates.size();
+                          [&](std::size_t a, std::size_t b) { return candidates[a].ln_weight > candidates[b].ln_weight; });
+        std::vector<Scenario> grown;
         for (std::size_t k = 0; k < leaders; ++k) {
-            const Scenario leader = m_candidates[order[k]].scenario;
-            std::vector<Scenario> grown;
-            std::set<std::vector<Fault>> keys;
-            const auto keep = [&](Scenario s) {
-                if (!m_known.contains(s.key()) && keys.insert(s.key()).second) grown.push_back(std::move(s));
-            };
-            if (misfits(m_candidates[order[k]]).empty()) continue;
+            const Scenario& leader = *candidates[order[k]].scenario;
+            if (m_weighing.misfits(candidates[order[k]]).empty()) continue;
             for (const auto& [fault, odds] : m_set.odds) {
-                if (m_cancel.cancelled()) return false;
                 Scenario more = leader;
                 const auto same =
                     std::find_if(more.steps.begin(), more.steps.end(), [&](const Step& s) { return s.fault.part == fault.part; });
@@ -197,86 +119,109 @@ private:
                     more.prior *= odds;
                     more.steps.push_back({fault, Cause::Independent, 0, 0, 0});
                 }
-                keep(std::move(more));
+                grown.push_back(std::move(more));
             }
             for (std::size_t s = 0; s < leader.steps.size(); ++s) {
                 Scenario fewer = leader;
                 fewer.steps.erase(fewer.steps.begin() + static_cast<long>(s));
                 fewer.prior *= 0.05; // the chain says it should have failed too
-                if (!fewer.steps.empty()) keep(std::move(fewer));
+                if (!fewer.steps.empty()) grown.push_back(std::move(fewer));
             }
-            add(grown, true);
         }
-        return m_candidates.size() > before;
+        return add(std::move(grown), true);
     }
 
     // Odds that none of the scenarios is true, from how many of the readings the leader misfits.
     double wrong_story_odds(std::size_t misfit) const {
+        const auto& seen = m_weighing.seen();
         const auto readings = static_cast<std::size_t>(
-            std::count_if(m_seen.begin(), m_seen.end(), [](const Observation& o) { return o.kind == Seen::Reading; }));
+            std::count_if(seen.begin(), seen.end(), [](const Observation& o) { return o.kind == Seen::Reading; }));
         if (misfit == 0) return 0;
         return kWrongStory / (1 - kWrongStory) * std::pow(kWrongMisfits / kBlunder, static_cast<double>(misfit)) *
                std::pow((1 - kWrongMisfits) / (1 - kBlunder), static_cast<double>(readings - misfit));
     }
 
     Result<Assessment> summary() {
+        const auto& candidates = m_weighing.candidates();
         double ln_reserve = std::log(m_set.reserve);
-        for (const auto& seen : m_seen) ln_reserve += std::log(unexplained_likelihood(seen));
+        for (const auto& seen : m_weighing.seen()) ln_reserve += std::log(unexplained_likelihood(seen));
         double top = ln_reserve;
-        for (const auto& c : m_candidates) top = std::max(top, c.ln_weight);
+        for (const auto& c : candidates) top = std::max(top, c.ln_weight);
         double sum = std::exp(ln_reserve - top);
-        for (const auto& c : m_candidates) sum += std::exp(c.ln_weight - top);
+        for (const auto& c : candidates) sum += std::exp(c.ln_weight - top);
         Assessment out;
-        std::vector<std::size_t> order(m_candidates.size());
+        std::vector<std::size_t> order(candidates.size());
         std::iota(order.begin(), order.end(), std::size_t{0});
-        std::stable_sort(order.begin(), order.end(),
-                         [&](std::size_t a, std::size_t b) { return m_candidates[a].ln_weight > m_candidates[b].ln_weight; });
+        std::stable_sort(order.begin(), order.end(), [&](std::size_t a, std::size_t b) {
+            const auto &x = candidates[a], &y = candidates[b];
+            return x.ln_weight != y.ln_weight ? x.ln_weight > y.ln_weight : x.scenario->steps.size() < y.scenario->steps.size();
+        });
         if (!order.empty())
-            for (std::size_t i : misfits(m_candidates[order.front()])) out.contradicted_by.push_back(m_seen[i].entry);
+            for (std::size_t i : m_weighing.misfits(candidates[order.front()])) out.contradicted_by.push_back(m_weighing.seen()[i].entry);
         const double doubt = wrong_story_odds(out.contradicted_by.size()) * sum;
         const double ln_sum = top + std::log(sum + doubt);
         out.unexplained = (std::exp(ln_reserve - top) + doubt) / (sum + doubt);
         double carried = 0;
         for (std::size_t i : order) {
-            const double p = std::exp(m_candidates[i].ln_weight - ln_sum);
-            if (m_candidates[i].faults.empty()) out.supply_good = p;
-            if (out.stories.size() < 40 && p > 0.001) out.stories.push_back({p, m_candidates[i].scenario, m_candidates[i].grown});
-            if (carried < 0.9995 && p > 1e-6) out.posterior.emplace_back(p, m_candidates[i].scenario);
+            const auto& c = candidates[i];
+            const double p = std::exp(c.ln_weight - ln_sum);
+            if (c.scenario->steps.empty()) out.supply_good = p;
+            if (out.stories.size() < 40 && p > 0.001) out.stories.push_back({p, *c.scenario, c.grown});
+            if (carried < 0.9995 && p > 1e-8) out.posterior.emplace_back(p, *c.scenario);
             carried += p;
         }
         beliefs(ln_sum, out);
         return out;
     }
 
-    void beliefs(double ln_sum, Assessment& out) {
-        const auto& board = m_predictor.board();
-        const std::size_t count = board.parts.size();
-        std::vector<std::map<Fault, double>> by_fault(count);
-        for (const auto& c : m_candidates) {
-            const double p = std::exp(c.ln_weight - ln_sum);
-            if (p < 1e-9) continue;
-            for (const auto& f : c.faults) by_fault[static_cast<std::size_t>(f.part)][f] += p;
+    // Odds after each observation in the order of the journal: what each one moved, given what was known before it. By observation (first:
+    // before any), by part.
+    std::vector<std::vector<double>> history() const {
+        const auto& seen = m_weighing.seen();
+        const Histories& histories = m_weighing.histories();
+        std::vector<int> parts; // of all lines, one after the other
+        std::vector<std::size_t> first;
+        for (const auto* list : m_predictor.parts(histories.set)) {
+            first.push_back(parts.size());
+            parts.insert(parts.end(), list->begin(), list->end());
         }
-        // Odds after each observation in the order of the journal: what each one moved, given what was known before it.
-        std::vector<std::vector<double>> after(m_seen.size() + 1, std::vector<double>(count, 0.0));
-        std::vector<double> running(m_candidates.size());
-        for (std::size_t c = 0; c < running.size(); ++c) running[c] = std::log(std::max(m_candidates[c].scenario.prior, 1e-300));
+        first.push_back(parts.size());
+        auto weights = histories.ln_prior;
+        std::vector<std::size_t> lines(weights.size());
+        std::iota(lines.begin(), lines.end(), std::size_t{0});
+        std::vector<std::vector<double>> after(seen.size() + 1, std::vector<double>(m_predictor.board().parts.size(), 0.0));
         double reserve = std::log(m_set.reserve);
-        for (std::size_t o = 0; o <= m_seen.size(); ++o) {
+        for (std::size_t o = 0; o <= seen.size(); ++o) {
             if (o > 0) {
-                reserve += std::log(unexplained_likelihood(m_seen[o - 1]));
-                for (std::size_t c = 0; c < running.size(); ++c) running[c] += m_candidates[c].ln_likelihood[o - 1];
+                reserve += std::log(unexplained_likelihood(seen[o - 1]));
+                std::erase_if(lines, [&](std::size_t l) { return histories.length[l] < static_cast<int>(o); });
+                for (std::size_t l : lines) weights[l] += histories.of(l)[o - 1];
             }
-            const double highest = std::max(reserve, running.empty() ? reserve : *std::max_element(running.begin(), running.end()));
+            double highest = reserve;
+            for (std::size_t l : lines) highest = std::max(highest, weights[l]);
             double total = std::exp(reserve - highest);
-            for (std::size_t c = 0; c < running.size(); ++c) {
-                const double w = std::exp(running[c] - highest);
-                if (w < 1e-12) continue;
+            for (std::size_t l : lines) {
+                if (weights[l] < highest - kForgotten) continue;
+                const double w = std::exp(weights[l] - highest);
                 total += w;
-                for (const auto& f : m_candidates[c].faults) after[o][static_cast<std::size_t>(f.part)] += w;
+                for (std::size_t i = first[l]; i < first[l + 1]; ++i) after[o][static_cast<std::size_t>(parts[i])] += w;
             }
             for (double& w : after[o]) w /= total;
         }
+        return after;
+    }
+
+    void beliefs(double ln_sum, Assessment& out) {
+        const auto& board = m_predictor.board();
+        const auto& seen = m_weighing.seen();
+        const std::size_t count = board.parts.size();
+        std::vector<std::map<Fault, double>> by_fault(count);
+        for (const auto& c : m_weighing.candidates()) {
+            const double p = std::exp(c.ln_weight - ln_sum);
+            if (p < 1e-9) continue;
+            for (const auto& f : c.scenario->faults()) by_fault[static_cast<std::size_t>(f.part)][f] += p;
+        }
+        const auto after = history();
         const auto ln_odds = [](double p) { return 10 * std::log10(std::clamp(p, 1e-6, 1 - 1e-6) / (1 - std::clamp(p, 1e-6, 1 - 1e-6))); };
         for (std::size_t i = 0; i < count; ++i) {
             PartBelief b;
@@ -298,9 +243,9 @@ private:
                 b.modes.clear();
             }
             b.settled_cold = settled_cold(board, b.leading);
-            for (std::size_t o = 0; o < m_seen.size() && !renewed; ++o) {
+            for (std::size_t o = 0; o < seen.size() && !renewed; ++o) {
                 const double change = ln_odds(after[o + 1][i]) - ln_odds(after[o][i]);
-                if (std::fabs(change) > 0.5) b.reasons.push_back({m_seen[o].entry, change});
+                if (std::fabs(change) > 0.5) b.reasons.push_back({seen[o].entry, change});
             }
             std::stable_sort(b.reasons.begin(), b.reasons.end(),
                              [](const Reason& a, const Reason& c) { return std::fabs(a.decibans) > std::fabs(c.decibans); });
@@ -310,14 +255,13 @@ private:
     }
 
     const Predictor& m_predictor;
-    const FaultLibrary& m_library;
+    const Hypotheses& m_hypotheses;
     const ScenarioSet& m_set;
     const Evidence& m_evidence;
     CancelToken m_cancel;
-    std::vector<Observation> m_seen;
-    std::vector<Candidate> m_candidates;
-    std::map<std::vector<Fault>, std::size_t> m_known;
-    std::set<std::vector<Fault>> m_extended; ///< scenarios whose second faults are among the candidates
+    Weighing m_weighing;
+    std::deque<Scenario> m_made; ///< grown and extended ones
+    std::set<SetId> m_extended;  ///< whose variants are among the candidates
 };
 
 } // namespace
@@ -331,9 +275,34 @@ bool settled_cold(const Board& board, const Fault& fault) {
            (fault.mode == FaultMode::Open && is_capacitor(board.part(fault.part).kind));
 }
 
+Hypotheses Hypotheses::of(const Predictor& predictor, std::shared_ptr<const ScenarioSet> scenarios) {
+    auto sets = predictor.ids(scenarios->scenarios);
+    return {std::move(scenarios), std::move(sets)};
+}
+
+Result<bool> prepare_assess(const Predictor& predictor, const Hypotheses& hypotheses, const std::vector<Query>& queries,
+                            const CancelToken& cancel) {
+    constexpr std::size_t together = 64; // short holds of the predictor's lock: others may want an answer
+    for (std::size_t start = 0; start < hypotheses.sets.size(); start += together) {
+        const auto end = std::min(start + together, hypotheses.sets.size());
+        const std::vector<SetId> some(hypotheses.sets.begin() + static_cast<long>(start), hypotheses.sets.begin() + static_cast<long>(end));
+        for (const auto& q : queries) {
+            if (cancel.cancelled()) return Problem{ProblemKind::Cancelled, {}, {}, {}, 0, false};
+            predictor.predict_all(q, some);
+        }
+        for (SetId set : some) predictor.behaviour(set);
+    }
+    return true;
+}
+
+Result<Assessment> assess(const Predictor& predictor, const FaultLibrary& library, const Hypotheses& hypotheses, const Evidence& evidence,
+                          const AssessOptions& options, const CancelToken& cancel) {
+    return Assessor(predictor, library, hypotheses, evidence, cancel).run(options);
+}
+
 Result<Assessment> assess(const Predictor& predictor, const FaultLibrary& library, const ScenarioSet& set, const Evidence& evidence,
                           const AssessOptions& options, const CancelToken& cancel) {
-    return Assessor(predictor, library, set, evidence, cancel).run(options);
+    return assess(predictor, library, Hypotheses::of(predictor, std::make_shared<ScenarioSet>(set)), evidence, options, cancel);
 }
 
 } // namespace ohmo

@@ -6,6 +6,7 @@
 #include "diagnosis/predictor.h"
 
 #include <map>
+#include <memory>
 #include <vector>
 
 namespace ohmo {
@@ -46,9 +47,23 @@ struct AssessOptions {
     int growth_rounds = 4;
 };
 
+/// Scenarios of one board with their fault sets numbered by its predictor.
+struct Hypotheses {
+    std::shared_ptr<const ScenarioSet> scenarios;
+    std::vector<SetId> sets; ///< by scenario
+
+    static Hypotheses of(const Predictor& predictor, std::shared_ptr<const ScenarioSet> scenarios);
+};
+
 /// Errors: Cancelled.
+Result<Assessment> assess(const Predictor& predictor, const FaultLibrary& library, const Hypotheses& hypotheses, const Evidence& evidence,
+                          const AssessOptions& options, const CancelToken& cancel);
 Result<Assessment> assess(const Predictor& predictor, const FaultLibrary& library, const ScenarioSet& set, const Evidence& evidence,
                           const AssessOptions& options, const CancelToken& cancel);
+
+/// Works out ahead what every hypothesis makes of `queries`, so that a surprising reading keeps no one waiting. Errors: Cancelled.
+Result<bool> prepare_assess(const Predictor& predictor, const Hypotheses& hypotheses, const std::vector<Query>& queries,
+                            const CancelToken& cancel);
 
 /// Whether cold readings can tell this mode from a healthy part.
 bool settled_cold(const Board& board, const Fault& fault);

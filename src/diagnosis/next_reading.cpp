@@ -10,9 +10,11 @@
 #include "diagnosis/likelihood.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <functional>
 #include <set>
+#include <utility>
 
 namespace ohmo {
 namespace {
@@ -24,6 +26,9 @@ constexpr double kLeastBits = 0.01;
 // is still worth its half minute against new silicon lost at the first power-up.
 constexpr double kStandsAbove = 0.9, kSettledAbove = 0.97, kCheckBits = 0.003;
 constexpr int kCells = 96;
+constexpr double kWorthTracing = 0.05; // bits
+constexpr double kComesOut = 0.9; // a part that will be replaced whatever else is found
+constexpr std::size_t kPreparedTogether = 32, kMostPrepared = 400'000; // scenarios at a time; predictions kept, some 300 bytes each
 
 struct Axis {
     double lo, hi;
@@ -51,24 +56,43 @@ Axis axis_of(Quantity what) {
 
 double entropy(double p) { return p > 0 ? -p * std::log2(p) : 0; }
 
-// Outcome distribution of one prediction: kCells cells and over-range.
-std::vector<double> distribution(const Prediction& p, Quantity what) {
-    std::vector<double> cells(kCells + 1, kBlunder * 0.85 / kCells);
-    cells[kCells] = kBlunder * 0.15;
+constexpr double kFloor = kBlunder * 0.85 / kCells, kFloorOver = kBlunder * 0.15;
+
+// Outcome distribution of one prediction over kCells cells and over-range, beyond the floor that blunders give every cell.
+struct Outcomes {
+    int first = 0; ///< cell of cells[0]
+    std::vector<float> cells;
+    double over = 0;
+    double entropy = 0; ///< of the whole, the floor included
+};
+
+Outcomes outcomes(const Prediction& p, Quantity what) {
+    Outcomes out;
+    const auto total = [&] {
+        double h = static_cast<double>(kCells - static_cast<int>(out.cells.size())) * entropy(kFloor) + entropy(kFloorOver + out.over);
+        for (float c : out.cells) h += entropy(kFloor + static_cast<double>(c));
+        return h;
+    };
     if (p.over) {
-        cells[kCells] += 1 - kBlunder;
-        return cells;
+        out.over = 1 - kBlunder;
+        out.entropy = total();
+        return out;
     }
     const Axis axis = axis_of(what);
     const double sigma = std::max(p.sigma, axis.cell() / 2);
+    const auto cell = [&](double x) { return std::clamp(static_cast<int>((x - axis.lo) / axis.cell()), 0, kCells - 1); };
+    const double other = p.alternate_x.value_or(p.x), reach = 6 * sigma;
+    out.first = cell(std::min(p.x, other) - reach);
+    out.cells.assign(static_cast<std::size_t>(cell(std::max(p.x, other) + reach) - out.first + 1), 0.0F);
     const auto spread = [&](double x, double share) {
         double before = 0;
-        for (int c = 0; c < kCells; ++c) {
+        for (std::size_t i = 0; i < out.cells.size(); ++i) {
+            const int c = out.first + static_cast<int>(i);
             const double upto = c + 1 == kCells && what != Quantity::Ohms ? 1.0 : normal_cdf((axis.lo + (c + 1) * axis.cell() - x) / sigma);
-            cells[static_cast<std::size_t>(c)] += (1 - kBlunder) * share * (upto - before);
+            out.cells[i] += static_cast<float>((1 - kBlunder) * share * (upto - before));
             before = upto;
         }
-        cells[kCells] += (1 - kBlunder) * share * (1 - before);
+        out.over += (1 - kBlunder) * share * (1 - before);
     };
     if (p.alternate_x) {
         spread(p.x, 0.5);
@@ -76,19 +100,27 @@ std::vector<double> distribution(const Prediction& p, Quantity what) {
     } else {
         spread(p.x, 1.0);
     }
-    return cells;
+    out.entropy = total();
+    return out;
+}
+
+// As if the part's value had been read from its marking.
+Prediction without_spread(Prediction p, int part) {
+    for (const auto& [of, change] : p.by_part)
+        if (of == part) p.sigma = std::sqrt(std::max(p.sigma * p.sigma - change * change, std::pow(0.03, 2)));
+    return p;
 }
 
 struct Signature {
-    Prediction prediction;
+    const Prediction* prediction;
     double p = 0;
-    std::map<Fault, double> faults; // mass of each fault within this signature
+    std::vector<std::size_t> carriers; // scenarios
 };
 
 class Planner {
 public:
     Planner(const Predictor& predictor, const FaultLibrary& library, const Assessment& assessment, const Evidence& evidence,
-            const CancelToken& cancel)
+            const NextOptions& options, const CancelToken& cancel)
         : m_predictor(predictor), m_library(library), m_assessment(assessment), m_evidence(evidence), m_cancel(cancel) {
         std::map<std::vector<int>, double> sets; // by bad parts, whatever their modes
         for (const auto& [p, scenario] : assessment.posterior) {
@@ -100,11 +132,13 @@ public:
         const bool stands = m_leading > kStandsAbove;
         m_least_bits = stands ? kCheckBits : kLeastBits;
         double carried = 0;
+        const std::size_t most = options.most_scenarios > 0 ? options.most_scenarios : stands ? 1500 : 600;
         for (const auto& [p, scenario] : assessment.posterior) {
-            if (carried > (stands ? 0.9998 : 0.995) || m_weights.size() >= (stands ? 1500 : 600)) break;
+            if (carried > (stands ? 0.9998 : 0.995) || m_weights.size() >= most) break;
             auto faults = scenario.faults();
             std::erase_if(faults, [&](const Fault& f) { return evidence.renewed.contains(f.part); });
             m_weights.push_back(p);
+            m_sets.push_back(predictor.id(faults));
             m_faults.push_back(std::move(faults));
             carried += p;
         }
@@ -115,6 +149,7 @@ public:
         offer_readings();
         offer_looks();
         offer_lifted();
+        offer_places_of_the_bad();
         offer_pulls();
         offer_substitutes();
         offer_cooling();
@@ -126,6 +161,7 @@ public:
             if (act.act == Act::Read || act.act == Act::Pull) act.bands = bands(act.query);
             out.acts.push_back(std::move(act));
         }
+        out.trace = worth_tracing(out.acts);
         const bool settled = m_leading > kSettledAbove;
         if (out.acts.empty()) {
             out.stop = true;
@@ -136,38 +172,110 @@ public:
 
     std::vector<Band> bands(const Query& query) const;
 
+    // Every reading that could be offered, whatever it tells.
+    std::vector<Query> queries() {
+        m_listed.emplace();
+        offer_readings();
+        offer_lifted();
+        offer_places_of_the_bad();
+        offer_pulls();
+        return std::move(*std::exchange(m_listed, std::nullopt));
+    }
+
 private:
+    // What the living scenarios predict, each different prediction once.
     std::vector<Signature> signatures(const Query& query) const {
+        const auto predictions = m_predictor.predict_all(query, m_sets);
         std::vector<Signature> out;
-        std::map<std::pair<long, long>, std::size_t> index;
-        const auto predictions = m_predictor.predict_all(query, m_faults);
-        for (std::size_t s = 0; s < m_faults.size(); ++s) {
-            const Prediction& p = *predictions[s];
-            const std::pair key{p.over ? 1'000'000L : std::lround(p.x * 50), std::lround(p.sigma * 50)};
-            const auto [at, fresh] = index.try_emplace(key, out.size());
-            if (fresh) out.push_back({p, 0, {}});
-            auto& sig = out[at->second];
+        m_index.clear();
+        for (std::size_t s = 0; s < m_sets.size(); ++s) {
+            const auto number = static_cast<std::size_t>(predictions[s]->number);
+            if (m_index.size() <= number) m_index.resize(number + 1, -1);
+            if (m_index[number] < 0) {
+                m_index[number] = static_cast<int>(out.size());
+                out.push_back({predictions[s], 0, {}});
+            }
+            auto& sig = out[static_cast<std::size_t>(m_index[number])];
             sig.p += m_weights[s];
-            for (const auto& f : m_faults[s]) sig.faults[f] += m_weights[s];
+            sig.carriers.push_back(s);
         }
         return out;
     }
 
-    double information(const Query& query) const {
-        const auto sigs = signatures(query);
-        if (sigs.size() < 2) return 0;
-        std::vector<double> mixed(kCells + 1, 0.0);
-        double conditional = 0;
+    // Predictions that no meter tells apart count as one.
+    static std::vector<Signature> merged(const std::vector<Signature>& sigs) {
+        std::vector<Signature> out;
+        std::map<std::pair<long, long>, std::size_t> index;
         for (const auto& sig : sigs) {
-            const auto cells = distribution(sig.prediction, query.what);
-            double h = 0;
-            for (std::size_t c = 0; c < cells.size(); ++c) {
-                mixed[c] += sig.p * cells[c];
-                h += entropy(cells[c]);
+            const auto& p = *sig.prediction;
+            const std::pair key{p.over ? 1'000'000L : std::lround(p.x * 50), std::lround(p.sigma * 50)};
+            const auto [at, fresh] = index.try_emplace(key, out.size());
+            if (fresh) {
+                out.push_back(sig);
+                continue;
             }
-            conditional += sig.p * h;
+            auto& into = out[at->second];
+            into.p += sig.p;
+            into.carriers.insert(into.carriers.end(), sig.carriers.begin(), sig.carriers.end());
         }
-        double total = 0;
+        return out;
+    }
+
+    bool assumed(int part) const { return m_predictor.board().part(part).assumed; }
+
+    TraceAdvice worth_tracing(const std::vector<NextAct>& acts) const {
+        const auto& parts = m_predictor.board().parts;
+        TraceAdvice best;
+        if (m_sets.empty() || std::none_of(parts.begin(), parts.end(), [](const Part& p) { return p.assumed; })) return best;
+        double weight = 0;
+        for (const auto& o : m_evidence.observations) { // what the leading story does not explain, an assumption may
+            const auto& by = m_assessment.contradicted_by;
+            if (o.kind != Seen::Reading || std::find(by.begin(), by.end(), o.entry) == by.end()) continue;
+            for (const auto& [part, change] : m_predictor.predict(o.query, m_sets.front()).by_part)
+                if (assumed(part) && std::fabs(change) > weight) {
+                    weight = std::fabs(change);
+                    best = {part, true, o.entry, 0, o.query};
+                }
+        }
+        if (best.part >= 0) return best;
+        for (const auto& act : acts) {
+            if (act.act != Act::Read || m_cancel.cancelled()) continue;
+            std::set<int> shaky;
+            for (const auto& sig : signatures(act.query))
+                if (sig.p > 0.02)
+                    for (const auto& [part, change] : sig.prediction->by_part)
+                        if (assumed(part) && std::fabs(change) > 0.3 * sig.prediction->sigma) shaky.insert(part);
+            for (int part : shaky) {
+                const double gain = information(act.query, part) - act.bits;
+                if (gain > std::max(best.bits, kWorthTracing)) best = {part, false, -1, gain, act.query};
+            }
+        }
+        return best;
+    }
+
+    // `known`: a part whose share of the spread is taken off; -1: none.
+    double information(const Query& query, int known = -1) const {
+        const auto predictions = m_predictor.predict_all(query, m_sets);
+        m_mass.clear();
+        std::vector<const Prediction*> different;
+        for (std::size_t s = 0; s < m_sets.size(); ++s) {
+            const auto number = static_cast<std::size_t>(predictions[s]->number);
+            if (m_mass.size() <= number) m_mass.resize(number + 1, 0.0);
+            if (m_mass[number] == 0) different.push_back(predictions[s]);
+            m_mass[number] += m_weights[s];
+        }
+        if (different.size() < 2) return 0;
+        std::array<double, kCells> mixed;
+        mixed.fill(kFloor);
+        double over = kFloorOver, conditional = 0;
+        for (const auto* p : different) {
+            const double mass = m_mass[static_cast<std::size_t>(p->number)];
+            const Outcomes o = outcomes(known < 0 ? *p : without_spread(*p, known), query.what);
+            for (std::size_t i = 0; i < o.cells.size(); ++i) mixed[static_cast<std::size_t>(o.first) + i] += mass * static_cast<double>(o.cells[i]);
+            over += mass * o.over;
+            conditional += mass * o.entropy;
+        }
+        double total = entropy(over);
         for (double p : mixed) total += entropy(p);
         return std::max(0.0, total - conditional);
     }
@@ -180,6 +288,7 @@ private:
 
     void offer(const Query& query, int part, double minutes, std::vector<int> to_lift = {}) {
         if (m_cancel.cancelled() || query.red == query.black || taken(query)) return;
+        if (m_listed) return m_listed->push_back(query);
         const double bits = information(query);
         if (bits >= m_least_bits) m_acts.push_back({Act::Read, query, part, std::move(to_lift), bits, minutes, {}});
     }
@@ -221,6 +330,8 @@ private:
             const auto& roles = kind_info(part.kind);
             const NetId d = part.net(roles.red), s = part.net(roles.black), g = part.net(part.net("G") >= 0 ? "G" : "B");
             out = {{d, s}, {g, s}};
+            if (part.kind == PartKind::BjtNpn) out.emplace_back(g, d); // a collector that is open shows nowhere else
+            if (part.kind == PartKind::BjtPnp) out.emplace_back(d, g);
         } else if (is_controller(part.kind)) {
             const NetId ground = part.net(part.net("GND") >= 0 ? "GND" : "S");
             for (const char* pin : {"VCC", "DRV", "D"})
@@ -257,6 +368,30 @@ private:
         }
     }
 
+    // A part that has failed hides its neighbours: two diodes of one rail, two switches in parallel. It comes out anyway, so what is read in
+    // its place with it gone costs little.
+    void offer_places_of_the_bad() {
+        const auto& board = m_predictor.board();
+        std::set<std::pair<NetId, NetId>> pairs;
+        for (const auto& b : m_assessment.parts) {
+            if (b.bad < kComesOut) break;
+            if (m_evidence.state.is_lifted(b.part) || m_evidence.renewed.contains(b.part)) continue;
+            const auto& part = board.part(b.part);
+            if (!changes_dc(board, b.leading) || part.kind == PartKind::Transformer || part.kind == PartKind::Connector) continue;
+            BoardState without = m_evidence.state;
+            without.lifted.resize(board.parts.size(), 0);
+            without.lifted[static_cast<std::size_t>(b.part)] = 1;
+            for (const auto& [red, black] : places(part)) {
+                if (red < 0 || black < 0 || !pairs.insert({red, black}).second) continue;
+                const double minutes = kMinutesRead + (part.pins.size() > 2 ? kMinutesLiftMany : kMinutesLift);
+                offer({Quantity::Ohms, red, black, -1, without, 0}, b.part, minutes, {b.part});
+                if (is_diode_like(part.kind) || is_switch_device(part.kind))
+                    offer({Quantity::Diode, red, black, -1, without, 0}, b.part, minutes, {b.part});
+                if (is_wet_or_solid_electrolytic(part.kind)) offer({Quantity::Esr, red, black, -1, without, 0}, b.part, minutes, {b.part});
+            }
+        }
+    }
+
     // Which side of a connector holds what loads a rail: worth asking only where the rail may be shorted.
     void offer_pulls() {
         const auto& board = m_predictor.board();
@@ -267,7 +402,7 @@ private:
             const Prediction healthy = m_predictor.predict(now, {});
             double low = 0;
             for (const auto& sig : sigs)
-                if (!sig.prediction.over && sig.prediction.x < healthy.x - std::log(3.0)) low += sig.p;
+                if (!sig.prediction->over && sig.prediction->x < healthy.x - std::log(3.0)) low += sig.p;
             if (low < 0.05) continue;
             for (int i = 0; i < static_cast<int>(board.parts.size()); ++i) {
                 const auto& part = board.part(i);
@@ -276,6 +411,8 @@ private:
                 pulled.state.pulled.resize(board.parts.size(), 0);
                 pulled.state.pulled[static_cast<std::size_t>(i)] = 1;
                 if (m_cancel.cancelled() || taken(pulled)) continue;
+                if (m_listed) m_listed->push_back(pulled);
+                if (m_listed) continue;
                 const double bits = information(pulled);
                 if (bits >= m_least_bits) m_acts.push_back({Act::Pull, pulled, i, {}, bits, kMinutesPull + kMinutesRead, {}});
             }
@@ -377,7 +514,11 @@ private:
     double m_least_bits = kLeastBits;
     std::vector<double> m_weights;
     std::vector<std::vector<Fault>> m_faults;
+    std::vector<SetId> m_sets;
     std::vector<NextAct> m_acts;
+    std::optional<std::vector<Query>> m_listed; ///< filled instead of m_acts while it is there
+    mutable std::vector<int> m_index;   ///< room kept between queries: by number of the prediction
+    mutable std::vector<double> m_mass; ///< the same
 };
 
 // The fault that tells this group from the others.
@@ -396,13 +537,14 @@ std::optional<Fault> distinguishing(const std::map<Fault, double>& inside, doubl
 }
 
 std::vector<Band> Planner::bands(const Query& query) const {
-    auto sigs = signatures(query);
+    auto sigs = merged(signatures(query));
     const Prediction healthy = m_predictor.predict(query, {});
     std::map<Fault, double> everywhere;
     for (const auto& sig : sigs)
-        for (const auto& [fault, p] : sig.faults) everywhere[fault] += p;
+        for (std::size_t s : sig.carriers)
+            for (const auto& fault : m_faults[s]) everywhere[fault] += m_weights[s];
     std::stable_sort(sigs.begin(), sigs.end(), [](const Signature& a, const Signature& b) {
-        return a.prediction.over != b.prediction.over ? b.prediction.over : a.prediction.x < b.prediction.x;
+        return a.prediction->over != b.prediction->over ? b.prediction->over : a.prediction->x < b.prediction->x;
     });
     std::vector<Band> out;
     std::map<Fault, double> inside;
@@ -418,7 +560,7 @@ std::vector<Band> Planner::bands(const Query& query) const {
     };
     for (const auto& sig : sigs) {
         if (sig.p < 0.002) continue;
-        const auto& p = sig.prediction;
+        const Prediction& p = *sig.prediction;
         const double half = 1.6 * std::max(p.sigma, 0.01);
         const bool joins = !out.empty() && out.back().over == p.over && (p.over || p.x - half < reach);
         if (!joins) {
@@ -433,7 +575,8 @@ std::vector<Band> Planner::bands(const Query& query) const {
         x_lo = std::min(x_lo, p.x - half);
         x_hi = std::max(x_hi, p.x + half);
         reach = std::max(reach, p.x + half);
-        for (const auto& [fault, mass] : sig.faults) inside[fault] += mass;
+        for (std::size_t s : sig.carriers)
+            for (const auto& fault : m_faults[s]) inside[fault] += m_weights[s];
     }
     close();
     // The healthy band is shown even when no living story is healthy here.
@@ -458,13 +601,32 @@ std::vector<Band> Planner::bands(const Query& query) const {
 } // namespace
 
 Result<NextAdvice> next_acts(const Predictor& predictor, const FaultLibrary& library, const Assessment& assessment,
-                             const Evidence& evidence, const CancelToken& cancel) {
-    return Planner(predictor, library, assessment, evidence, cancel).run();
+                             const Evidence& evidence, const NextOptions& options, const CancelToken& cancel) {
+    return Planner(predictor, library, assessment, evidence, options, cancel).run();
+}
+
+Result<bool> prepare_next(const Predictor& predictor, const Assessment& assessment, const Evidence& evidence, const CancelToken& cancel) {
+    static const FaultLibrary none;
+    const auto queries = Planner(predictor, none, assessment, evidence, {}, cancel).queries();
+    std::vector<SetId> some;
+    for (std::size_t s = 0; s < assessment.posterior.size(); ++s) {
+        auto faults = assessment.posterior[s].second.faults();
+        std::erase_if(faults, [&](const Fault& f) { return evidence.renewed.contains(f.part); });
+        some.push_back(predictor.id(faults));
+        if (some.size() < kPreparedTogether && s + 1 < assessment.posterior.size()) continue;
+        for (const auto& q : queries) {
+            if (cancel.cancelled()) return Problem{ProblemKind::Cancelled, {}, {}, {}, 0, false};
+            predictor.predict_all(q, some);
+        }
+        some.clear();
+        if (predictor.solved() > kMostPrepared) break;
+    }
+    return true;
 }
 
 std::vector<Band> reading_bands(const Predictor& predictor, const Assessment& assessment, const Evidence& evidence, const Query& query) {
     static const FaultLibrary none;
-    return Planner(predictor, none, assessment, evidence, {}).bands(query);
+    return Planner(predictor, none, assessment, evidence, {}, {}).bands(query);
 }
 
 } // namespace ohmo

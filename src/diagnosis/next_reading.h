@@ -38,15 +38,33 @@ struct NextAct {
 
 enum class StopReason { None, Settled, NothingTells, NoEvidence };
 
+/// What is only assumed of the board and worth looking up: a part's marking, its value, where its pins go.
+struct TraceAdvice {
+    int part = -1;      ///< none: -1
+    bool differs = false; ///< a reading contradicts what was assumed: look there before a part is condemned
+    int entry = -1;     ///< that reading's journal index
+    double bits = 0;    ///< how much more the best reading would tell with this part known
+    Query query;        ///< that reading
+};
+
 struct NextAdvice {
     std::vector<NextAct> acts; ///< best first, 12 at the most
+    TraceAdvice trace;         ///< the one part worth tracing next, on boards with assumed parts
     bool stop = false;
     StopReason reason = StopReason::None;
 };
 
+struct NextOptions {
+    std::size_t most_scenarios = 0; ///< the likeliest that are told apart; 0: as many as the decision needs
+};
+
 /// Only unpowered readings are offered unless evidence.live_allowed. Errors: Cancelled.
 Result<NextAdvice> next_acts(const Predictor& predictor, const FaultLibrary& library, const Assessment& assessment,
-                             const Evidence& evidence, const CancelToken& cancel);
+                             const Evidence& evidence, const NextOptions& options, const CancelToken& cancel);
+
+/// Every reading that may be offered in the present state, and as many of the likeliest scenarios as that takes: what the next answers
+/// need. Errors: Cancelled.
+Result<bool> prepare_next(const Predictor& predictor, const Assessment& assessment, const Evidence& evidence, const CancelToken& cancel);
 
 /// Bands of one reading under the present beliefs; the healthy one is always among them.
 std::vector<Band> reading_bands(const Predictor& predictor, const Assessment& assessment, const Evidence& evidence, const Query& query);

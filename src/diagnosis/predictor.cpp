@@ -9,6 +9,8 @@
 
 #include <algorithm>
 #include <cmath>
+#include <deque>
+#include <unordered_map>
 
 namespace ohmo {
 namespace {
@@ -17,42 +19,51 @@ constexpr double kMeterShare = 0.012;  // accuracy of the meter as a share of th
 constexpr double kLeadOhms = 0.05;     // what nulling leaves
 constexpr double kModelShare = 0.02;   // what the models leave out
 constexpr double kLeastLeakage = 1e-8; // A: damp and flux
-
-bool joins_islands(const Board& board, const Fault& f) {
-    if (f.mode == FaultMode::Breakdown || f.mode == FaultMode::Carbon) return true;
-    return board.part(f.part).kind == PartKind::YCapacitor && (f.mode == FaultMode::Short || f.mode == FaultMode::Leaky);
-}
+constexpr double kWorthSharing = 0.03; // of the part that moves a reading most: what is kept for comparing readings
+constexpr std::size_t kMostSolvers = 3000; // kept of one board state; some 60 kB each
 
 bool matters_for_ac(const Fault& f) { return f.mode != FaultMode::Dead && f.mode != FaultMode::Weak && f.mode != FaultMode::Intermittent; }
 
 } // namespace
 
 struct Predictor::StateData {
+    int number = 0;
     BoardState state;
     std::vector<int> island; // by net, healthy
     std::shared_ptr<const BoardCircuit> circuit;
     std::map<std::vector<Fault>, std::shared_ptr<const DcSolver>> dc;
     std::map<std::pair<double, std::vector<Fault>>, std::shared_ptr<const AcSolver>> ac;
 
-    const DcSolver& dc_for(const std::vector<Fault>& faults) {
+    std::shared_ptr<const DcSolver> dc_for(const std::vector<Fault>& faults) {
+        if (dc.size() >= kMostSolvers) dc.clear();
         auto& kept = dc[faults];
         if (!kept) kept = std::make_shared<const DcSolver>(circuit->dc(faults));
-        return *kept;
+        return kept;
     }
-    const AcSolver& ac_for(double hertz, const std::vector<Fault>& faults) {
+    std::shared_ptr<const AcSolver> ac_for(double hertz, const std::vector<Fault>& faults) {
+        if (ac.size() >= kMostSolvers) ac.clear();
         auto& healthy = ac[{hertz, {}}];
         if (!healthy) healthy = std::make_shared<const AcSolver>(circuit->ac({}, hertz));
         auto& kept = ac[{hertz, faults}];
         if (!kept) kept = std::make_shared<const AcSolver>(circuit->ac(faults, *healthy));
-        return *kept;
+        return kept;
     }
 };
 
+// Every fault set asked for has a place; sets that differ only in what the reading cannot see share one.
 struct Predictor::QueryData {
     Query query;
-    std::vector<char> touches; // by part: can its faults matter?
-    std::map<std::vector<Fault>, Prediction> memo;
+    StateData* state = nullptr; // the part alone, or the board as it is
+    std::vector<char> touches;  // by part: can its faults matter?
+    std::vector<char> seen;     // by fault number: kUnasked, or the bits below
+    std::vector<int> place;     // by set, -1 not asked yet
+    std::unordered_map<std::vector<int>, int, FaultSets::Hash> by_relevant;
+    std::vector<std::vector<int>> relevant; // by place
+    std::vector<int> answer;                // by place: number of the prediction, -1 before it is computed
+    std::deque<Prediction> predictions;
     std::optional<ReadingHint> hint; // from the healthy board
+
+    static constexpr char kUnasked = 0, kAsked = 1, kMatters = 2, kTouches = 4, kJoins = 8;
 };
 
 double score_axis(Quantity what, double value) {
@@ -99,6 +110,7 @@ Predictor::StateData& Predictor::state_data(const BoardState& state) const {
     for (const auto& s : m_states)
         if (s->state == state) return *s;
     auto data = std::make_shared<StateData>();
+    data->number = static_cast<int>(m_states.size());
     data->state = state;
     data->circuit = std::make_shared<const BoardCircuit>(m_board, state);
     data->island.resize(m_board.nets.size());
@@ -108,31 +120,84 @@ Predictor::StateData& Predictor::state_data(const BoardState& state) const {
 }
 
 Predictor::QueryData& Predictor::query_data(const Query& query) const {
-    for (const auto& q : m_queries)
-        if (q->query == query) return *q;
-    auto data = std::make_shared<QueryData>();
-    data->query = query;
-    data->touches.assign(m_board.parts.size(), 0);
-    const auto& islands = state_data(query.state).island;
-    const int red = islands[static_cast<std::size_t>(query.red)], black = islands[static_cast<std::size_t>(query.black)];
+    StateData& state = state_data(query.state);
+    auto& kept = m_queries[{static_cast<int>(query.what), query.red, query.black, query.alone, query.meter, state.number}];
+    if (kept) return *kept;
+    kept = std::make_shared<QueryData>();
+    kept->query = query;
+    kept->state = query.alone >= 0 ? &state_data(alone_state(query.alone)) : &state;
+    kept->touches.assign(m_board.parts.size(), 0);
+    const int red = state.island[static_cast<std::size_t>(query.red)], black = state.island[static_cast<std::size_t>(query.black)];
     for (std::size_t i = 0; i < m_board.parts.size(); ++i) {
         if (query.alone >= 0) {
-            data->touches[i] = static_cast<int>(i) == query.alone;
+            kept->touches[i] = static_cast<int>(i) == query.alone;
             continue;
         }
         if (query.state.is_lifted(static_cast<int>(i))) continue;
         for (const auto& pin : m_board.parts[i].pins) {
-            const int at = islands[static_cast<std::size_t>(pin.id)];
-            if (at == red || at == black) data->touches[i] = 1;
+            const int at = state.island[static_cast<std::size_t>(pin.id)];
+            if (at == red || at == black) kept->touches[i] = 1;
         }
     }
-    m_queries.push_back(data);
-    return *m_queries.back();
+    return *kept;
+}
+
+SetId Predictor::id(const std::vector<Fault>& faults) const {
+    const std::lock_guard guard(m_lock);
+    return m_sets.id(faults);
+}
+
+std::vector<SetId> Predictor::ids(const std::vector<Scenario>& scenarios) const {
+    const std::lock_guard guard(m_lock);
+    std::vector<SetId> out;
+    out.reserve(scenarios.size());
+    for (const auto& s : scenarios) out.push_back(m_sets.id(s.faults()));
+    return out;
+}
+
+SetId Predictor::without(SetId set, const std::set<int>& parts) const {
+    const std::lock_guard guard(m_lock);
+    return m_sets.without(set, parts);
+}
+
+std::vector<const std::vector<int>*> Predictor::parts(const std::vector<SetId>& sets) const {
+    const std::lock_guard guard(m_lock);
+    std::vector<const std::vector<int>*> out;
+    out.reserve(sets.size());
+    for (SetId s : sets) out.push_back(&m_sets.parts(s));
+    return out;
+}
+
+std::vector<const std::vector<int>*> Predictor::members(const std::vector<SetId>& sets) const {
+    const std::lock_guard guard(m_lock);
+    std::vector<const std::vector<int>*> out;
+    out.reserve(sets.size());
+    for (SetId s : sets) out.push_back(&m_sets.members(s));
+    return out;
+}
+
+Fault Predictor::fault(int number) const {
+    const std::lock_guard guard(m_lock);
+    return m_sets.fault(number);
 }
 
 Prediction Predictor::predict(const Query& query, const std::vector<Fault>& faults) const {
     const std::lock_guard guard(m_lock);
-    return remembered(query_data(query), faults);
+    return computed(query_data(query), m_sets.id(faults));
+}
+
+const Prediction& Predictor::predict(const Query& query, SetId set) const {
+    const std::lock_guard guard(m_lock);
+    return computed(query_data(query), set);
+}
+
+std::vector<const Prediction*> Predictor::predict_all(const Query& query, const std::vector<SetId>& sets) const {
+    const std::lock_guard guard(m_lock);
+    QueryData& data = query_data(query);
+    std::vector<const Prediction*> out;
+    out.reserve(sets.size());
+    for (SetId set : sets) out.push_back(&computed(data, set));
+    return out;
 }
 
 std::vector<const Prediction*> Predictor::predict_all(const Query& query, const std::vector<std::vector<Fault>>& fault_sets) const {
@@ -140,16 +205,34 @@ std::vector<const Prediction*> Predictor::predict_all(const Query& query, const 
     QueryData& data = query_data(query);
     std::vector<const Prediction*> out;
     out.reserve(fault_sets.size());
-    for (const auto& faults : fault_sets) out.push_back(&remembered(data, faults));
+    for (const auto& faults : fault_sets) out.push_back(&computed(data, m_sets.id(faults)));
     return out;
 }
 
-Behaviour Predictor::behaviour(const Scenario& scenario, const std::set<int>& renewed) const {
+std::vector<int> Predictor::remembered(const Query& query, const std::vector<SetId>& sets) const {
     const std::lock_guard guard(m_lock);
-    if (renewed.empty()) return m_behaviour.judge(scenario);
-    Scenario left = scenario;
-    std::erase_if(left.steps, [&](const Step& s) { return renewed.contains(s.fault.part); });
-    return m_behaviour.judge(left);
+    QueryData& data = query_data(query);
+    std::vector<int> out;
+    out.reserve(sets.size());
+    for (SetId set : sets) out.push_back(data.answer[static_cast<std::size_t>(place_of(data, set))]);
+    return out;
+}
+
+Behaviour Predictor::behaviour(SetId set) const {
+    const std::lock_guard guard(m_lock);
+    if (m_behaves.size() < m_sets.size()) m_behaves.resize(m_sets.size());
+    auto& kept = m_behaves[static_cast<std::size_t>(set)];
+    if (!kept) kept = m_behaviour.judge(m_sets.faults(set));
+    return *kept;
+}
+
+std::vector<std::optional<Behaviour>> Predictor::remembered_behaviour(const std::vector<SetId>& sets) const {
+    const std::lock_guard guard(m_lock);
+    m_behaves.resize(m_sets.size());
+    std::vector<std::optional<Behaviour>> out;
+    out.reserve(sets.size());
+    for (SetId set : sets) out.push_back(m_behaves[static_cast<std::size_t>(set)]);
+    return out;
 }
 
 // A part on the bench is a board on which everything else is lifted.
@@ -160,27 +243,54 @@ BoardState Predictor::alone_state(int part) const {
     return alone;
 }
 
-const Prediction& Predictor::remembered(QueryData& data, const std::vector<Fault>& faults) const {
-    const Query& query = data.query;
-    const bool dc = is_direct(query.what);
-    const bool joined =
-        query.alone < 0 && std::any_of(faults.begin(), faults.end(), [&](const Fault& f) { return joins_islands(m_board, f); });
-    std::vector<Fault> relevant;
-    for (const auto& f : faults) {
-        if (!joined && !data.touches[static_cast<std::size_t>(f.part)]) continue;
-        if (dc ? changes_dc(m_board, f) : matters_for_ac(f)) relevant.push_back(f);
+int Predictor::place_of(QueryData& data, SetId set) const {
+    if (data.place.size() < m_sets.size()) data.place.resize(m_sets.size(), -1);
+    int& place = data.place[static_cast<std::size_t>(set)];
+    if (place >= 0) return place;
+    if (data.seen.size() < m_sets.fault_count()) data.seen.resize(m_sets.fault_count(), QueryData::kUnasked);
+    const auto& members = m_sets.members(set);
+    bool joined = false;
+    for (int n : members) {
+        char& bits = data.seen[static_cast<std::size_t>(n)];
+        if (bits == QueryData::kUnasked) {
+            const Fault& f = m_sets.fault(n);
+            bits = QueryData::kAsked;
+            if (is_direct(data.query.what) ? changes_dc(m_board, f) : matters_for_ac(f)) bits |= QueryData::kMatters;
+            if (data.touches[static_cast<std::size_t>(f.part)]) bits |= QueryData::kTouches;
+            if (data.query.alone < 0 && joins_islands(m_board, f)) bits |= QueryData::kJoins;
+        }
+        joined = joined || (bits & QueryData::kJoins) != 0;
     }
-    std::sort(relevant.begin(), relevant.end());
-    if (const auto known = data.memo.find(relevant); known != data.memo.end()) return known->second;
+    std::vector<int> relevant;
+    for (int n : members) {
+        const char bits = data.seen[static_cast<std::size_t>(n)];
+        if ((joined || (bits & QueryData::kTouches) != 0) && (bits & QueryData::kMatters) != 0) relevant.push_back(n);
+    }
+    const auto [at, fresh] = data.by_relevant.try_emplace(std::move(relevant), static_cast<int>(data.answer.size()));
+    if (fresh) {
+        data.relevant.push_back(at->first);
+        data.answer.push_back(-1);
+    }
+    return place = at->second;
+}
+
+const Prediction& Predictor::computed(QueryData& data, SetId set) const {
+    const auto place = static_cast<std::size_t>(place_of(data, set));
+    if (data.answer[place] >= 0) return data.predictions[static_cast<std::size_t>(data.answer[place])];
+    const Query& query = data.query;
     ++m_solved;
-    StateData& state = state_data(query.alone >= 0 ? alone_state(query.alone) : query.state);
-    if (dc && !data.hint) {
+    StateData& state = *data.state;
+    if (is_direct(query.what) && !data.hint) {
         data.hint.emplace();
         const auto& meter = m_meters[static_cast<std::size_t>(query.meter)];
         read_dc(state.circuit->healthy(), meter, query.what, query.red, query.black, nullptr, &*data.hint);
     }
-    Prediction p = compute(query, state, relevant, data.hint ? &*data.hint : nullptr);
-    return data.memo.emplace(std::move(relevant), std::move(p)).first->second;
+    std::vector<Fault> relevant;
+    for (int n : data.relevant[place]) relevant.push_back(m_sets.fault(n));
+    std::sort(relevant.begin(), relevant.end());
+    data.predictions.push_back(compute(query, state, relevant, data.hint ? &*data.hint : nullptr));
+    data.answer[place] = data.predictions.back().number = static_cast<int>(data.predictions.size()) - 1;
+    return data.predictions.back();
 }
 
 Prediction Predictor::compute(const Query& query, StateData& state, const std::vector<Fault>& relevant, const ReadingHint* hint) const {
@@ -189,11 +299,11 @@ Prediction Predictor::compute(const Query& query, StateData& state, const std::v
     if (query.what == Quantity::Residue) {
         const auto residue = square_residue(meter, state.circuit->netlist(relevant), query.red, query.black);
         reading.value = residue.volts;
-        reading.ln_sigma = state.ac_for(meter.square_hertz, relevant).impedance(query.red, query.black).real_ln_sigma;
+        reading.ln_sigma = state.ac_for(meter.square_hertz, relevant)->impedance(query.red, query.black).real_ln_sigma;
     } else if (is_direct(query.what))
-        reading = read_dc(state.dc_for(relevant), meter, query.what, query.red, query.black, hint);
+        reading = read_dc(*state.dc_for(relevant), meter, query.what, query.red, query.black, hint);
     else
-        reading = read_ac(state.ac_for(query.what == Quantity::Esr ? meter.esr_hertz : meter.farads_hertz, relevant), meter, query.what,
+        reading = read_ac(*state.ac_for(query.what == Quantity::Esr ? meter.esr_hertz : meter.farads_hertz, relevant), meter, query.what,
                           query.red, query.black);
     Prediction p;
     p.value = reading.value;
@@ -207,8 +317,12 @@ Prediction Predictor::compute(const Query& query, StateData& state, const std::v
     const double x_per_ln = query.what == Quantity::Ohms    ? reading.value / (reading.value + 0.1)
                             : query.what == Quantity::Diode ? reading.value
                                                             : 0;
-    if (x_per_ln > 0)
-        for (const auto& [part, change] : reading.by_part) p.by_part.emplace_back(part, change * x_per_ln);
+    if (x_per_ln > 0) {
+        double largest = 0;
+        for (const auto& [part, change] : reading.by_part) largest = std::max(largest, std::fabs(change));
+        for (const auto& [part, change] : reading.by_part)
+            if (std::fabs(change) > kWorthSharing * largest) p.by_part.emplace_back(part, change * x_per_ln);
+    }
     const double model = std::hypot(reading.ln_sigma, kMeterShare, kModelShare);
     switch (query.what) {
     case Quantity::Ohms:

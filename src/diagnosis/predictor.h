@@ -4,7 +4,9 @@
 #include "circuit/meter.h"
 #include "damage/behaviour.h"
 #include "diagnosis/evidence.h"
+#include "diagnosis/fault_sets.h"
 
+#include <array>
 #include <map>
 #include <memory>
 #include <mutex>
@@ -17,32 +19,45 @@ namespace ohmo {
 /// diode mode and scope residue.
 struct Prediction {
     double x = 0, sigma = 0;                     ///< sigma includes meter and leads
-    std::vector<std::pair<int, double>> by_part; ///< change of x per standard deviation of a part: what readings share
+    std::vector<std::pair<int, double>> by_part; ///< change of x per standard deviation of a part: what readings share; the heavy ones
     double value = 0;                            ///< SI
     bool over = false, rising = false;
     std::optional<double> alternate_x;
     std::vector<int> conducting;
     bool converged = true;
     int failed_part = -1; ///< where the solve did not settle
+    int number = 0;       ///< among the different predictions of its query, from 0 without gaps
 };
 
 double score_axis(Quantity what, double value);
 double score_value(Quantity what, double x); ///< inverse of score_axis, never below 0
 
-/// One board's predictions. Thread safe; results do not depend on the order of calls.
+/// One board's predictions. Thread safe; results do not depend on the order of calls. Predictions live as long as the predictor.
 class Predictor {
 public:
     Predictor(const Board& board, std::vector<MeterProfile> meters);
     Predictor(const Predictor&) = delete;
     Predictor& operator=(const Predictor&) = delete;
 
+    SetId id(const std::vector<Fault>& faults) const;
+    std::vector<SetId> ids(const std::vector<Scenario>& scenarios) const;
+    SetId without(SetId set, const std::set<int>& parts) const;
+    std::vector<const std::vector<int>*> parts(const std::vector<SetId>& sets) const;   ///< that have a fault, by set
+    std::vector<const std::vector<int>*> members(const std::vector<SetId>& sets) const; ///< numbers of their faults, in the same order
+    Fault fault(int number) const;
+
     Prediction predict(const Query& query, const std::vector<Fault>& faults) const;
+    const Prediction& predict(const Query& query, SetId set) const;
 
-    /// One query under many fault sets. The predictions live as long as the predictor.
+    /// One query under many fault sets.
+    std::vector<const Prediction*> predict_all(const Query& query, const std::vector<SetId>& sets) const;
     std::vector<const Prediction*> predict_all(const Query& query, const std::vector<std::vector<Fault>>& fault_sets) const;
+    /// Numbers of the predictions that are remembered; -1 for the others. Nothing is computed.
+    std::vector<int> remembered(const Query& query, const std::vector<SetId>& sets) const;
 
-    /// What the unit does under power, the `renewed` parts' faults being gone.
-    Behaviour behaviour(const Scenario& scenario, const std::set<int>& renewed) const;
+    /// What the unit does under power, whatever way the faults came about.
+    Behaviour behaviour(SetId set) const;
+    std::vector<std::optional<Behaviour>> remembered_behaviour(const std::vector<SetId>& sets) const;
 
     const Board& board() const { return m_board; }
     const std::vector<MeterProfile>& meters() const { return m_meters; }
@@ -54,16 +69,19 @@ private:
     StateData& state_data(const BoardState& state) const;
     QueryData& query_data(const Query& query) const;
     BoardState alone_state(int part) const;
-    const Prediction& remembered(QueryData& data, const std::vector<Fault>& faults) const;
+    int place_of(QueryData& data, SetId set) const;
+    const Prediction& computed(QueryData& data, SetId set) const;
     Prediction compute(const Query& query, StateData& state, const std::vector<Fault>& relevant, const ReadingHint* hint) const;
 
     Board m_board;
     std::vector<MeterProfile> m_meters;
     mutable std::mutex m_lock;
+    mutable FaultSets m_sets;
     mutable std::vector<std::shared_ptr<StateData>> m_states;
-    mutable std::vector<std::shared_ptr<QueryData>> m_queries;
+    mutable std::map<std::array<int, 6>, std::shared_ptr<QueryData>> m_queries; ///< by what, leads, part alone, meter, state
     mutable std::size_t m_solved = 0;
     mutable BehaviourModel m_behaviour; ///< refers to m_board
+    mutable std::vector<std::optional<Behaviour>> m_behaves; ///< by set
 };
 
 } // namespace ohmo

@@ -87,7 +87,9 @@ void shoot_when_ready(MainWindow& window, Session& session, const QString& file)
         });
     };
     if (session.up_to_date() || !session.has_job()) return shoot();
-    QObject::connect(&session, &Session::analysis_changed, &window, shoot, Qt::SingleShotConnection);
+    QObject::connect(&session, &Session::analysis_changed, &window, [&session, shoot] {
+        if (session.up_to_date()) shoot();
+    });
     QTimer::singleShot(kShotPatienceMilliseconds, &window, [] { QApplication::exit(1); });
 }
 

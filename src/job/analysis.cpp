@@ -37,6 +37,11 @@ void complete_facts(const Predictor& predictor, const Assessment& assessment, Re
     }
 }
 
+// A first look: enough of the likeliest to choose a sensible first act.
+constexpr double kFirstMass = 0.95, kFirstLeaf = 2e-3;
+constexpr int kFirstScenarios = 600;
+constexpr std::size_t kFirstTold = 60;
+
 constexpr double kSuspectAbove = 0.1, kBadAbove = 0.9, kGoodBelow = 0.01;
 
 std::vector<Standing> standing_of(const Replay& now, const Assessment& assessment) {
@@ -77,40 +82,80 @@ Result<Analyst> Analyst::make(const Disk& disk, const Path& data) {
     return Analyst(std::move(*library), std::move(*stock));
 }
 
-Result<std::shared_ptr<const Analysis>> Analyst::analyse(const Job& job, const CancelToken& cancel) {
+// Replays the job and makes the predictor the board's.
+std::shared_ptr<Analysis> Analyst::begin(const Job& job) {
     auto out = std::make_shared<Analysis>();
     out->job = job;
     out->replay = replay(job);
     Replay& now = out->replay;
     out->discharge = plan_discharge(now.board, now.decay);
-
     const std::string key = board_key(now.board, now.evidence.meters);
     if (key != m_board_key) {
         m_predictor = std::make_shared<const Predictor>(now.board, now.evidence.meters);
-        m_scenarios.reset();
+        m_hypotheses.reset();
         m_board_key = key;
     }
     std::string history;
     for (const auto& word : now.evidence.history) history += word + ",";
-    if (!m_scenarios || history != m_history_key) {
-        auto set = enumerate_scenarios(now.board, m_library, now.evidence.history, {}, cancel);
-        if (!set) return set.problems();
-        m_scenarios = std::make_shared<const ScenarioSet>(std::move(*set));
-        m_history_key = history;
-    }
+    if (history != m_history_key) m_hypotheses.reset();
+    m_history_key = history;
     out->predictor = m_predictor;
-    auto assessment = assess(*m_predictor, m_library, *m_scenarios, now.evidence, {}, cancel);
+    return out;
+}
+
+Result<Hypotheses> Analyst::hypotheses(const Replay& now, const EnumerateOptions& options, const CancelToken& cancel) const {
+    auto set = enumerate_scenarios(now.board, m_library, now.evidence.history, options, cancel);
+    if (!set) return set.problems();
+    return Hypotheses::of(*m_predictor, std::make_shared<const ScenarioSet>(std::move(*set)));
+}
+
+std::optional<Problems> Analyst::conclude(Analysis& out, const Hypotheses& hypotheses, const NextOptions& options,
+                                          const CancelToken& cancel) const {
+    Replay& now = out.replay;
+    auto assessment = assess(*m_predictor, m_library, hypotheses, now.evidence, {}, cancel);
     if (!assessment) return assessment.problems();
-    out->assessment = std::move(*assessment);
-    out->standing = standing_of(now, out->assessment);
-    complete_facts(*m_predictor, out->assessment, now);
-    out->plan = make_plan(now.board, out->assessment, now.evidence.renewed, m_stock, m_school);
-    out->ladder = make_ladder(now.board, now.facts);
-    now.evidence.live_allowed = !out->ladder.locked;
-    auto next = next_acts(*m_predictor, m_library, out->assessment, now.evidence, cancel);
+    out.assessment = std::move(*assessment);
+    out.standing = standing_of(now, out.assessment);
+    complete_facts(*m_predictor, out.assessment, now);
+    out.plan = make_plan(now.board, out.assessment, now.evidence.renewed, m_stock, m_school);
+    out.ladder = make_ladder(now.board, now.facts);
+    now.evidence.live_allowed = !out.ladder.locked;
+    auto next = next_acts(*m_predictor, m_library, out.assessment, now.evidence, options, cancel);
     if (!next) return next.problems();
-    out->next = std::move(*next);
+    out.next = std::move(*next);
+    return std::nullopt;
+}
+
+Result<std::shared_ptr<const Analysis>> Analyst::analyse(const Job& job, const CancelToken& cancel) {
+    auto out = begin(job);
+    if (!m_hypotheses) {
+        auto made = hypotheses(out->replay, {}, cancel);
+        if (!made) return made.problems();
+        m_hypotheses = std::move(*made);
+    }
+    if (auto problems = conclude(*out, *m_hypotheses, {}, cancel)) return *problems;
     return std::shared_ptr<const Analysis>(std::move(out));
+}
+
+Result<std::shared_ptr<const Analysis>> Analyst::first_look(const Job& job, const CancelToken& cancel) {
+    auto out = begin(job);
+    if (m_hypotheses) return std::shared_ptr<const Analysis>();
+    const auto few = hypotheses(out->replay, {.mass = kFirstMass, .most = kFirstScenarios, .least_leaf = kFirstLeaf}, cancel);
+    if (!few) return few.problems();
+    out->first_look = true;
+    if (auto problems = conclude(*out, *few, {kFirstTold}, cancel)) return *problems;
+    return std::shared_ptr<const Analysis>(std::move(out));
+}
+
+Result<bool> Analyst::prepare(const Analysis& last, const CancelToken& cancel) const {
+    const auto& evidence = last.replay.evidence;
+    if (auto next = prepare_next(*m_predictor, last.assessment, evidence, cancel); !next || !m_hypotheses) return next;
+    std::vector<Query> queries;
+    for (const auto& o : evidence.observations)
+        if (o.kind == Seen::Reading && o.renewed.empty()) queries.push_back(o.query);
+    for (const auto& act : last.next.acts)
+        if (act.act == Act::Read) queries.push_back(act.query);
+    return prepare_assess(*m_predictor, *m_hypotheses, queries, cancel);
 }
 
 } // namespace ohmo

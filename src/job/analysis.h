@@ -25,6 +25,7 @@ enum class Standing {
 };
 
 struct Analysis {
+    bool first_look = false; ///< from the likeliest scenarios only; the whole answer follows
     std::vector<Standing> standing; ///< by part
     Job job;
     Replay replay;
@@ -52,13 +53,24 @@ public:
     /// Errors: Cancelled.
     Result<std::shared_ptr<const Analysis>> analyse(const Job& job, const CancelToken& cancel);
 
+    /// A quick answer for a board or history that is new to this analyst; empty when the whole answer will not keep anyone waiting.
+    /// Errors: Cancelled.
+    Result<std::shared_ptr<const Analysis>> first_look(const Job& job, const CancelToken& cancel);
+
+    /// Works out ahead what the next answers are likely to need. Errors: Cancelled.
+    Result<bool> prepare(const Analysis& last, const CancelToken& cancel) const;
+
 private:
+    std::shared_ptr<Analysis> begin(const Job& job);
+    std::optional<Problems> conclude(Analysis& out, const Hypotheses& hypotheses, const NextOptions& next, const CancelToken& cancel) const;
+    Result<Hypotheses> hypotheses(const Replay& now, const EnumerateOptions& options, const CancelToken& cancel) const;
+
     FaultLibrary m_library;
     std::vector<StockItem> m_stock;
     School m_school;
     std::string m_board_key, m_history_key; // what the remembered values belong to
     std::shared_ptr<const Predictor> m_predictor;
-    std::shared_ptr<const ScenarioSet> m_scenarios;
+    std::optional<Hypotheses> m_hypotheses;
 };
 
 } // namespace ohmo

@@ -104,7 +104,8 @@ Json next(const Analysis& a) {
             o["powered"] = "off";
             std::vector<int> lifted = act.to_lift, pulled;
             for (int i = 0; i < static_cast<int>(board.parts.size()); ++i) {
-                if (act.query.state.is_lifted(i)) lifted.push_back(i);
+                const bool listed = std::find(lifted.begin(), lifted.end(), i) != lifted.end();
+                if (act.query.state.is_lifted(i) && !listed) lifted.push_back(i);
                 if (act.query.state.is_pulled(i)) pulled.push_back(i);
             }
             o["state"] = {{"lift", refs_of(board, lifted)}, {"pull", refs_of(board, pulled)}};
@@ -132,7 +133,10 @@ Json next(const Analysis& a) {
         o["bands"] = std::move(bands);
         acts.push_back(std::move(o));
     }
-    return {{"next", acts}, {"stop", a.next.stop}, {"reason", wording::stop(a.next.reason)}};
+    Json out = {{"next", acts}, {"stop", a.next.stop}, {"reason", wording::stop(a.next.reason)}};
+    if (const auto& t = a.next.trace; t.part >= 0)
+        out["trace"] = {{"part", board.part(t.part).ref}, {"differs", t.differs}, {"bits", neat(t.bits)}, {"text", wording::trace(a)}};
+    return out;
 }
 
 Json story(const Analysis& a) {

@@ -187,12 +187,27 @@ std::string reading(Quantity what, double value, bool over, bool rising) {
     return format_quantity(value, unit(what)) + (rising ? ", rising" : "");
 }
 
+std::string trace(const Analysis& analysis) {
+    const TraceAdvice& t = analysis.next.trace;
+    if (t.part < 0) return {};
+    const Board& board = analysis.replay.board;
+    const auto& part = board.part(t.part);
+    const std::string value = nominal_text(part);
+    const std::string what = part_role(part) + (value.empty() ? "" : " (" + value + " assumed)");
+    const std::string where = board.net_name(t.query.red) + " to " + board.net_name(t.query.black);
+    if (t.differs)
+        return fmt::format("The board may differ here: {} does not fit {}. Look at its marking and its pins before condemning a part.", what, where);
+    return fmt::format("Worth tracing: {}. With its real value {} {} would tell {:.2f} bit more.", what, what_lower(t.query.what), where, t.bits);
+}
+
 std::string act_title(const Board& board, const NextAct& act) {
     const std::string ref = act.part >= 0 ? board.part(act.part).ref : "";
     if (act.act == Act::Look) return fmt::format("Look closely at {}", ref);
     if (act.act == Act::Substitute) return fmt::format("Try a known-good part for {}", ref);
     if (act.act == Act::Cool) return fmt::format("With the unit running, cool {} and watch", ref);
     if (act.act == Act::Pull) return fmt::format("Pull {}, then {} {}", ref, what_lower(act.query.what), place(board, act.query, -1));
+    if (!act.to_lift.empty() && act.query.alone < 0)
+        return fmt::format("Take {} out, then {} in its place", board.part(act.to_lift.front()).ref, what_lower(act.query.what));
     std::string text = quantity(act.query.what) + " " + place(board, act.query, act.part);
     if (!act.to_lift.empty())
         text = fmt::format("Lift {}, then {}{}", board.part(act.to_lift.front()).ref, what_lower(act.query.what),

@@ -19,6 +19,8 @@ std::string quantity(Quantity what);                       ///< "Ohms", "ESR" â€
 std::string unit(Quantity what);
 std::string place(const Board& board, const Query& query, int part); ///< "across C5 (red on +, black on âˆ’)"
 std::string reading(Quantity what, double value, bool over, bool rising);
+/// Why this part is worth tracing, or empty.
+std::string trace(const Analysis& analysis);
 std::string act_title(const Board& board, const NextAct& act);
 std::string band_label(const Board& board, const NextAct& act, const Band& band); ///< of a pull: on which side of the connector the load is
 std::string stop(StopReason reason);

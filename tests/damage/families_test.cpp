@@ -57,14 +57,14 @@ TEST(Families, EveryBlueprintHasADemoJobAndRunsWhenHealthy) {
         const auto job = reader().from_blueprint(RealDisk(), file.path());
         ASSERT_TRUE(job) << file.path();
         blueprints.insert(job->board.blueprint);
-        EXPECT_EQ(BehaviourModel(job->board).judge({}).running, Running::Normal) << file.path();
+        EXPECT_EQ(BehaviourModel(job->board).judge(Scenario{}).running, Running::Normal) << file.path();
         for (const auto& part : job->board.parts) EXPECT_TRUE(part.assumed) << file.path() << " " << part.ref;
     }
     for (const auto& file : std::filesystem::directory_iterator(data() / "demo")) {
         const auto job = reader().load(RealDisk(), file.path());
         ASSERT_TRUE(job) << file.path();
         demos.insert(job->job.board.blueprint);
-        EXPECT_EQ(BehaviourModel(job->job.board).judge({}).running, Running::Normal) << file.path();
+        EXPECT_EQ(BehaviourModel(job->job.board).judge(Scenario{}).running, Running::Normal) << file.path();
     }
     EXPECT_EQ(blueprints.size(), 10u);
     EXPECT_EQ(blueprints, demos);

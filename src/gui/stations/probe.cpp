@@ -29,6 +29,7 @@ QString line_for(const Board& board, const NextAct& act) {
                        : q.what == Quantity::Esr    ? "esr"
                        : q.what == Quantity::Farads ? "farads"
                                                     : "beep";
+    if (!act.to_lift.empty() && q.alone < 0) return QStringLiteral("lift %1").arg(qs(board.part(act.to_lift.front()).ref));
     const int on = q.alone >= 0 ? q.alone : act.part;
     if (on >= 0) {
         const auto& part = board.part(on);
@@ -99,6 +100,9 @@ private:
         m_why = body({}, "muted");
         m_why->setObjectName(QStringLiteral("next-why"));
         layout->addWidget(m_why);
+        m_trace = body({});
+        m_trace->setObjectName(QStringLiteral("next-trace"));
+        layout->addWidget(m_trace);
         layout->addWidget(m_ruler);
         return ask;
     }
@@ -147,6 +151,8 @@ private:
         const bool locked = !m_with.session.replay().cold_unlocked;
         const auto* act = current();
         for (auto* b : {m_before, m_after, m_use}) b->setEnabled(act != nullptr && !locked);
+        m_trace->setText(a ? qs(wording::trace(*a)) : QString());
+        m_trace->setVisible(!m_trace->text().isEmpty());
         m_map->show_leads(act != nullptr && !locked && act->act != Act::Pull ? act->part : -1);
         m_use->setText(locked ? tr("Make safe first") : tr("Take it"));
         m_use->setEnabled(locked || act != nullptr);
@@ -233,7 +239,7 @@ private:
     Collaborators m_with;
     MapView* m_map;
     ReadingRuler* m_ruler;
-    QLabel *m_title = nullptr, *m_why = nullptr, *m_state = nullptr;
+    QLabel *m_title = nullptr, *m_why = nullptr, *m_trace = nullptr, *m_state = nullptr;
     QPushButton *m_before = nullptr, *m_after = nullptr, *m_use = nullptr;
     Card *m_story = nullptr, *m_warning = nullptr;
     int m_index = 0;

@@ -92,7 +92,8 @@ void UnitStrip::refresh() {
                                         : qs(m_session.path().filename().string()) + (m_session.modified() ? tr(", changed") : QString()));
     m_detail->setText(m_session.has_job() ? detail.join(QStringLiteral(" · ")) : tr("Job menu: open a job, or start one from a blueprint"));
     m_detail->setToolTip(m_detail->text());
-    m_busy->setText(m_session.has_job() && !m_session.up_to_date() ? tr("computing…") : QString());
+    const bool first = m_session.analysis() && m_session.analysis()->first_look;
+    m_busy->setText(!m_session.has_job() || m_session.up_to_date() ? QString() : first ? tr("first look, computing the rest…") : tr("computing…"));
     show_charge();
 }
 
