@@ -69,24 +69,29 @@ void line(const std::string& name, const std::vector<Game>& games) {
 
 void calibration(const std::vector<Game>& games) {
     std::map<int, std::pair<int, int>> bins; // by tenth: said, true
+    std::pair<int, int> ninety; // the same around 90 %
     std::size_t outside = 0;
     int alarmed = 0, wrong = 0;
     for (const auto& g : games) {
         if (g.outside) {
             ++outside;
-            alarmed += g.alarmed || g.solved;
+            alarmed += g.alarmed || g.solved || (g.missed == 0 && g.needless == 0);
             wrong += g.wrong_and_sure;
         }
         for (const auto& [p, is] : g.calibration) {
             auto& bin = bins[std::min(9, static_cast<int>(p * 10))];
             ++bin.first;
             bin.second += is;
+            if (p < 0.85 || p > 0.95) continue;
+            ++ninety.first;
+            ninety.second += is;
         }
     }
     for (const auto& [tenth, bin] : bins)
         std::printf("said %2d to %3d %%: true %5.1f %% of %d\n", tenth * 10, tenth * 10 + 10,
                     share(bin.second, static_cast<std::size_t>(bin.first)), bin.first);
-    std::printf("two unrelated roots: %zu games, solved or the misfit said %.0f %%, wrong above 95 %% %.0f %%\n", outside,
+    std::printf("said 85 to  95 %%: true %5.1f %% of %d\n", share(ninety.second, static_cast<std::size_t>(ninety.first)), ninety.first);
+    std::printf("two unrelated roots: %zu games, all named or the misfit said %.0f %%, wrong above 95 %% %.0f %%\n", outside,
                 share(alarmed, outside), share(wrong, outside));
 }
 

@@ -14,7 +14,7 @@
 namespace ohmo::judgement {
 namespace {
 
-constexpr int kMostActs = 120, kMostFixedActs = 400;
+constexpr std::size_t kMostActs = 120, kMostFixedActs = 400, kLookEvery = 4;
 constexpr double kSure = 0.95;
 
 std::set<int> parts_of(const std::vector<Fault>& faults) {
@@ -129,91 +129,145 @@ std::vector<NextAct> Table::fixed_order(Player player, unsigned seed) const {
     return acts;
 }
 
-Game Table::play(Player player, Bench& bench, unsigned seed, bool show) {
-    Game g;
-    g.outside = bench.truth().outside;
-    const Board& board = m_start.board;
-    const auto bad = parts_of(bench.truth().faults);
-    for (const auto& f : bench.truth().faults) g.truth += fault_text(board, f) + " ";
+Job Table::begin(const Bench& bench) const {
     Job job = m_start;
     for (const auto& word : bench.truth().symptoms) job = job.with(entry(Do::Symptom, word));
     for (const auto& word : bench.truth().history) job = job.with(entry(Do::History, word));
     Entry discharge;
     discharge.act = Do::Discharge;
     discharge.value = 0.3;
-    job = job.with(discharge);
-    const auto fixed = player == Player::Program ? std::vector<NextAct>() : fixed_order(player, seed);
-    const std::size_t most = player == Player::Program ? kMostActs : std::min<std::size_t>(kMostFixedActs, fixed.size());
-    std::optional<Assessment> a;
-    for (std::size_t turn = 0; turn <= most; ++turn) {
-        const Replay now = replay(job);
-        auto assessed = assess(*m_predictor, m_library, scenarios(now.evidence.history), now.evidence, {}, {});
-        if (!assessed) break;
-        a = std::move(*assessed);
-        double set = 0; // chance of exactly the true set of bad parts
-        for (const auto& [p, scenario] : a->posterior)
-            if (parts_of(scenario.faults()) == bad) set += p;
-        if (set > kSure && g.until_sure < 0) {
-            g.until_sure = g.acts;
-            g.minutes_until_sure = g.minutes;
-            g.solved = true;
-            if (player != Player::Program) return g; // only its length is asked
-        }
-        if (turn == most) break;
-        NextAct act;
-        if (player == Player::Program) {
-            auto next = next_acts(*m_predictor, m_library, *a, now.evidence, {}, {});
-            g.stopped = !next || next->stop || next->acts.empty();
-            if (g.stopped) break;
-            act = next->acts.front();
-        } else {
-            act = fixed[turn];
-        }
-        const Entry answer = bench.answer(act);
-        if (show)
-            std::printf("    %s %s %s-%s %s%s %s; true set %.3f\n", answer.what.c_str(), answer.part.c_str(), answer.from.c_str(),
-                        answer.to.c_str(), answer.over ? "over" : fmt::format("{:.4g}", answer.value.value_or(0)).c_str(),
-                        answer.rising ? " rising" : "", answer.saw.c_str(), set);
-        if (act.act == Act::Pull) job = job.with(on_part(Do::Pull, board, act.part));
-        if (act.act == Act::Read && act.query.alone < 0)
-            for (int out : act.to_lift) job = job.with(on_part(Do::Lift, board, out));
-        job = job.with(answer);
-        if (act.act == Act::Pull) job = job.with(on_part(Do::Plug, board, act.part));
-        ++g.acts;
-        g.minutes += act.minutes;
-    }
-    if (!a) return g;
-    if (show)
-        for (std::size_t i = 0; i < std::min<std::size_t>(6, a->posterior.size()); ++i) {
-            std::printf("    %.4f", a->posterior[i].first);
-            for (const auto& step : a->posterior[i].second.steps) std::printf(" %s", fault_text(board, step.fault).c_str());
+    return job.with(discharge);
+}
+
+std::optional<Assessment> Table::look(const Job& job) {
+    const Replay now = replay(job);
+    auto assessed = assess(*m_predictor, m_library, scenarios(now.evidence.history), now.evidence, {}, {});
+    return assessed ? std::optional(std::move(*assessed)) : std::nullopt;
+}
+
+Job Table::after(Job job, const NextAct& act, const Entry& answer) const {
+    const Board& board = m_start.board;
+    if (act.act == Act::Pull) job = job.with(on_part(Do::Pull, board, act.part));
+    if (act.act == Act::Read && act.query.alone < 0)
+        for (int out : act.to_lift) job = job.with(on_part(Do::Lift, board, out));
+    job = job.with(answer);
+    if (act.act == Act::Pull) job = job.with(on_part(Do::Plug, board, act.part));
+    return job;
+}
+
+namespace {
+
+// Chance of exactly this set of bad parts.
+double chance_of(const Assessment& a, const std::set<int>& bad) {
+    double sum = 0;
+    for (const auto& [p, scenario] : a.posterior)
+        if (parts_of(scenario.faults()) == bad) sum += p;
+    return sum;
+}
+
+void explain(const Predictor& predictor, const Assessment& a, const Bench& bench, const Evidence& evidence) {
+    const Board& board = predictor.board();
+    const auto bad = parts_of(bench.truth().faults);
+    for (std::size_t i = 0; i < std::min<std::size_t>(6, a.posterior.size()); ++i) {
+            std::printf("    %.4f", a.posterior[i].first);
+            for (const auto& step : a.posterior[i].second.steps) std::printf(" %s", fault_text(board, step.fault).c_str());
             std::printf("\n");
         }
-    if (show && !a->posterior.empty()) { // where the leader and the truth part
-        const auto leader = a->posterior.front().second.faults();
-        const Replay last = replay(job);
-        for (const auto& o : last.evidence.observations) {
+    if (!a.posterior.empty()) { // where the leader and the truth part
+        const auto leader = a.posterior.front().second.faults();
+        for (const auto& o : evidence.observations) {
             if (o.kind != Seen::Reading) continue;
-            const auto is = m_predictor->predict(o.query, bench.truth().faults), told = m_predictor->predict(o.query, leader);
+            const auto is = predictor.predict(o.query, bench.truth().faults), told = predictor.predict(o.query, leader);
             const double gap = std::log(reading_likelihood(o, told) / reading_likelihood(o, is));
-            if (std::fabs(gap) > 0.7)
-                std::printf("    %s-%s read %.4g%s: truth says %.4g (%.2f)%s, leader %.4g (%.2f)%s: %.1f for the leader\n",
+            if (std::fabs(gap) > 0.7 || reading_misfit(o, is) > 3)
+                std::printf("    %s-%s read %.4g%s: truth says %.4g (%.2f)%s, leader %.4g (%.2f)%s: %.1f for the leader, truth misfits %.1f\n",
                             board.net_name(o.query.red).c_str(), board.net_name(o.query.black).c_str(), o.value, o.over ? " over" : "", is.value,
-                            is.sigma, is.over ? " over" : "", told.value, told.sigma, told.over ? " over" : "", gap);
+                            is.sigma, is.over ? " over" : "", told.value, told.sigma, told.over ? " over" : "", gap, reading_misfit(o, is));
         }
     }
-    if (show)
-        for (const auto& b : a->parts)
+    for (const auto& b : a.parts)
             if (b.bad > 0.3 && !bad.contains(b.part)) {
                 std::printf("    needless %s %.5f; without it:\n", board.part(b.part).ref.c_str(), b.bad);
                 int lines = 0;
-                for (const auto& [p, scenario] : a->posterior) {
+                for (const auto& [p, scenario] : a.posterior) {
                     if (parts_of(scenario.faults()).contains(b.part) || lines++ > 2) continue;
                     std::printf("      %.6f", p);
                     for (const auto& step : scenario.steps) std::printf(" %s", fault_text(board, step.fault).c_str());
                     std::printf("\n");
                 }
             }
+}
+
+} // namespace
+
+Game Table::play(Player player, Bench& bench, unsigned seed, bool show) {
+    return player == Player::Program ? play_program(bench, show) : play_fixed(player, bench, seed);
+}
+
+// Only its length is asked: a look after every fourth act, then at those before it.
+Game Table::play_fixed(Player player, Bench& bench, unsigned seed) {
+    Game g;
+    const auto bad = parts_of(bench.truth().faults);
+    const auto acts = fixed_order(player, seed);
+    const std::size_t most = std::min<std::size_t>(kMostFixedActs, acts.size());
+    std::vector<Job> jobs = {begin(bench)};
+    std::vector<double> minutes = {0};
+    const auto sure = [&](std::size_t turn) {
+        const auto a = look(jobs[turn]);
+        return a && chance_of(*a, bad) > kSure;
+    };
+    for (std::size_t turn = 0; turn <= most; ++turn) {
+        if (turn % kLookEvery == 0 || turn == most) {
+            if (sure(turn)) {
+                std::size_t t = turn < kLookEvery ? 0 : turn - kLookEvery + 1;
+                while (t < turn && !sure(t)) ++t;
+                g.solved = true;
+                g.until_sure = static_cast<int>(t);
+                g.minutes_until_sure = minutes[t];
+            }
+            if (g.solved || turn == most) return g;
+        }
+        jobs.push_back(after(jobs.back(), acts[turn], bench.answer(acts[turn])));
+        minutes.push_back(minutes.back() + acts[turn].minutes);
+    }
+    return g;
+}
+
+Game Table::play_program(Bench& bench, bool show) {
+    Game g;
+    g.outside = bench.truth().outside;
+    const Board& board = m_start.board;
+    const auto bad = parts_of(bench.truth().faults);
+    for (const auto& f : bench.truth().faults) g.truth += fault_text(board, f) + " ";
+    Job job = begin(bench);
+    std::optional<Assessment> a;
+    for (std::size_t turn = 0; turn <= kMostActs; ++turn) {
+        a = look(job);
+        if (!a) return g;
+        for (const auto& b : a->parts)
+            if (b.bad > 0.02) g.calibration.emplace_back(b.bad, bad.contains(b.part));
+        const double set = chance_of(*a, bad);
+        if (set > kSure && g.until_sure < 0) {
+            g.until_sure = g.acts;
+            g.minutes_until_sure = g.minutes;
+            g.solved = true;
+        }
+        if (turn == kMostActs) break;
+        const Replay now = replay(job);
+        auto next = next_acts(*m_predictor, m_library, *a, now.evidence, {}, {});
+        g.stopped = !next || next->stop || next->acts.empty();
+        if (g.stopped) break;
+        const NextAct act = next->acts.front();
+        const Entry answer = bench.answer(act);
+        if (show)
+            std::printf("    %s %s %s-%s %s%s %s; true set %.3f\n", answer.what.c_str(), answer.part.c_str(), answer.from.c_str(),
+                        answer.to.c_str(), answer.over ? "over" : fmt::format("{:.4g}", answer.value.value_or(0)).c_str(),
+                        answer.rising ? " rising" : "", answer.saw.c_str(), set);
+        job = after(std::move(job), act, answer);
+        ++g.acts;
+        g.minutes += act.minutes;
+    }
+    if (show) explain(*m_predictor, *a, bench, replay(job).evidence);
     std::map<std::set<int>, double> sets;
     for (const auto& [p, scenario] : a->posterior) sets[parts_of(scenario.faults())] += p;
     for (const auto& [set, p] : sets) g.wrong_and_sure = g.wrong_and_sure || (p > kSure && set != bad);
@@ -226,7 +280,6 @@ Game Table::play(Player player, Bench& bench, unsigned seed, bool show) {
         const bool is = bad.contains(b.part);
         if (is && b.bad < 0.5) ++g.missed;
         if (!is && b.bad > 0.5) ++g.needless;
-        if (b.bad > 0.02) g.calibration.emplace_back(b.bad, is);
         if (b.bad > 0.3) g.said += fmt::format("{} {:.2f} ", fault_text(board, b.leading), b.bad);
     }
     return g;

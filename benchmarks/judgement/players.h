@@ -7,6 +7,7 @@
 #include "diagnosis/assess.h"
 
 #include <memory>
+#include <optional>
 
 namespace ohmo::judgement {
 
@@ -17,7 +18,7 @@ struct Game {
     int acts = 0, until_sure = -1;
     double minutes = 0, minutes_until_sure = 0;
     int missed = 0, needless = 0;
-    std::vector<std::pair<double, bool>> calibration; ///< chance said of a part at the end, and the truth
+    std::vector<std::pair<double, bool>> calibration; ///< chance said of a part, at every turn, and the truth
     std::string truth, said, root_said;
 };
 
@@ -29,6 +30,11 @@ public:
     const Job& start() const { return m_start; }
 
 private:
+    Game play_program(Bench& bench, bool show);
+    Game play_fixed(Player player, Bench& bench, unsigned seed);
+    Job begin(const Bench& bench) const;
+    Job after(Job job, const NextAct& act, const Entry& answer) const;
+    std::optional<Assessment> look(const Job& job);
     const Hypotheses& scenarios(const std::set<std::string>& history);
     std::vector<NextAct> fixed_order(Player player, unsigned seed) const;
 

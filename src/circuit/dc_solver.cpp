@@ -18,7 +18,7 @@ constexpr double kConnectOhms = 5e8; // what is more than this does not join two
 constexpr double kLeastWindingOhms = 1e-3;
 constexpr double kWideSigma = 0.3, kWorthMore = 0.01; // spreads this wide, if they matter, are not taken as straight lines
 constexpr double kWorthTelling = 2e-3;                // of ln(volts), one part's effect
-constexpr double kSiblingsShare = 0.5;  // of a junction's deviation that the others of its part have too: legs of a bridge, pins of a chip
+constexpr double kSiblingsShare = 0.5;  // of an element's deviation that the others of its part have too: legs of a bridge, pins of a chip
 constexpr double kConductsShare = 0.02; // of the test current: what is worth telling
 
 } // namespace
@@ -230,15 +230,22 @@ void DcSolver::add_spread(DcPoint& point, const Island& island, const PortSoluti
         variance += s * s;
         if (std::fabs(s) > kWorthTelling) by_part[part] += s * shared;
     };
-    const auto add = [&](int part, int a, int b, double siemens, double sigma) {
-        count(part, siemens * across(volts, a, b) * across(adjoint, a, b) * sigma / scale);
+    const auto add = [&](int part, int a, int b, double siemens, double sigma, double shared = 1) {
+        count(part, siemens * across(volts, a, b) * across(adjoint, a, b) * sigma / scale, shared);
     };
+    std::vector<char> resistors; // by part: how many
+    for (int k : island.resistors) {
+        const auto part = static_cast<std::size_t>(m_net->resistors[static_cast<std::size_t>(k)].part + 1);
+        if (resistors.size() <= part) resistors.resize(part + 1, 0);
+        resistors[part] = static_cast<char>(std::min(resistors[part] + 1, 2));
+    }
     for (int k : island.resistors) {
         const auto& r = m_net->resistors[static_cast<std::size_t>(k)];
+        const double shared = resistors[static_cast<std::size_t>(r.part + 1)] > 1 ? kSiblingsShare : 1;
         const double siemens = 1 / r.ohms;
         const double slope = siemens * across(volts, r.a, r.b) * across(adjoint, r.a, r.b);
         if (r.ln_sigma < kWideSigma || std::fabs(slope) * r.ln_sigma < kWorthMore * scale) {
-            add(r.part, r.a, r.b, siemens, r.ln_sigma);
+            add(r.part, r.a, r.b, siemens, r.ln_sigma, shared);
             continue;
         }
         // Wide spreads bend: the exact change of the small-signal network at the nodes of a three-point Gauss-Hermite rule.
@@ -253,7 +260,7 @@ void DcSolver::add_spread(DcPoint& point, const Island& island, const PortSoluti
             return std::log(std::max(std::fabs(point.volts + change), 1e-3 * scale) / scale);
         };
         const double up = moved(std::sqrt(3.0)), down = moved(-std::sqrt(3.0));
-        count(r.part, std::copysign(std::sqrt((up * up + down * down) / 6 - std::pow((up + down) / 6, 2)), up - down));
+        count(r.part, std::copysign(std::sqrt((up * up + down * down) / 6 - std::pow((up + down) / 6, 2)), up - down), shared);
     }
     for (auto [c, w] : island.windings) {
         const auto& core = m_net->cores[static_cast<std::size_t>(c)];

@@ -10,6 +10,7 @@ namespace ohmo {
 namespace {
 
 constexpr double kBoundary = 0.05; // share of full scale in which either range may be taken
+constexpr double kEdgeDeviations = 2; // of the reading's spread: the same for boards whose parts are known less well
 constexpr double kSettleSeconds = 2.0;
 
 MeterReading over_reading() {
@@ -70,6 +71,13 @@ public:
             }
             return false;
         };
+        const auto ruled_far_out = [&](std::size_t k, double edge) { // the same with room to spare
+            for (std::size_t other = 0; other < count; ++other)
+                if (volts[other] && other != k && m_meter.ohms[k].amps >= m_meter.ohms[other].amps &&
+                    *volts[other] > limit(k) * std::exp(edge))
+                    return true;
+            return false;
+        };
         if (m_hint != nullptr && m_hint->range < count) solved(m_hint->range);
         std::size_t chosen = count;
         for (std::size_t k = 0; k < count && chosen == count; ++k)
@@ -82,10 +90,16 @@ public:
         const DcPoint point = have ? *full : m_solver.solve(m_red, m_black, amps, DcDetail::Full, &ports[chosen]);
         const double ohms = point.volts / amps + m_meter.leads;
         MeterReading reading = from_point(point, ohms);
-        if (ohms > m_meter.ohms[chosen].full * (1 - kBoundary) && chosen + 1 < count) {
-            const double other = solved(chosen + 1) / m_meter.ohms[chosen + 1].amps;
+        // Near the edge of a range the tolerances decide which one the meter takes; its other current may read quite another value.
+        const double edge = std::max(kBoundary, kEdgeDeviations * reading.ln_sigma);
+        const auto edges_on = [&](std::size_t k) {
+            const double other = solved(k) / m_meter.ohms[k].amps + m_meter.leads;
             if (std::fabs(other / ohms - 1) > 0.02) reading.alternate = other;
-        }
+        };
+        if (chosen + 1 < count && *volts[chosen] > limit(chosen) * std::exp(-edge))
+            edges_on(chosen + 1);
+        else if (chosen > 0 && !ruled_far_out(chosen - 1, edge) && solved(chosen - 1) < limit(chosen - 1) * std::exp(edge))
+            edges_on(chosen - 1);
         return reading;
     }
 

@@ -48,7 +48,7 @@ struct MeterReading {
     bool over = false;                           ///< out of range
     bool rising = false;                         ///< takes more than two seconds to settle
     double settle_seconds = 0;                   ///< longest charging time behind the leads
-    std::optional<double> alternate;             ///< value on the next range, when the meter may settle on either
+    std::optional<double> alternate;             ///< value on a neighbouring range, when the meter may settle on either
     std::vector<int> conducting;                 ///< parts whose junctions carry current
     bool converged = true;
     int failed_part = -1; ///< where the solve did not settle

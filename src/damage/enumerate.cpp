@@ -24,6 +24,9 @@ constexpr double kSameAgeFactor = 4; // wet capacitors of one age fail together 
 constexpr double kInputOhms = 0.1, kInputSigma = 0.7,
                  kFuseMeltsAbove = 2.1; // battery or supply, wiring and a short that welds; fuse over its rating
 constexpr double kRatingMargin = 1.35;  // rated over working volts of an input capacitor (common practice, no source)
+constexpr std::size_t kMostSlowSteps = 3;
+constexpr double kLeastSlowChance = 1e-3;
+constexpr double kAfterDead = 0.03; // odds of a further short on a unit whose way in is open already, of what they are on a live one
 constexpr double kGateOhms = 5, kDriverAmps = 0.5, kDriverSigma = 0.7; // of a gate broken through; what a driving pin stands
 
 struct Weighted {
@@ -51,6 +54,10 @@ std::vector<Weighted> root_faults(const Board& board, const FaultLibrary& librar
 bool conducts_wrongly(FaultMode mode) {
     return mode == FaultMode::Short || mode == FaultMode::DsShort || mode == FaultMode::CeShort || mode == FaultMode::OutputShort ||
            mode == FaultMode::SupplyShort;
+}
+
+bool opens_the_way_in(const Part& part) {
+    return part.kind == PartKind::Fuse || part.kind == PartKind::FusibleResistor || part.kind == PartKind::Thermistor;
 }
 
 struct Chain {
@@ -108,16 +115,31 @@ private:
         std::vector<SurgeLeaf> leaves;
     };
 
-    std::vector<Chain> slow_chains(const Fault& root) const {
+    // One slow consequence after the other: a dry drive capacitor, the switch it starves, the other switch of the pair.
+    std::vector<Chain> slow_chains(const Fault& root) {
         std::vector<Chain> out;
-        double left = 1;
-        for (const auto& c : slow_consequences(m_board, m_topology, root, m_history)) {
-            const double chance = std::min(c.chance, 1 - kModelDoubt);
-            out.push_back({{{root, Cause::Root, 0, 0, 0}, c.step}, left * chance});
-            left *= 1 - chance;
-        }
-        out.push_back({{{root, Cause::Root, 0, 0, 0}}, left});
+        follow({{root, Cause::Root, 0, 0, 0}}, 1, out);
         return out;
+    }
+
+    void follow(std::vector<Step> steps, double chance, std::vector<Chain>& out) {
+        if (steps.size() <= kMostSlowSteps)
+            for (const auto& c : consequences(steps.back().fault)) {
+                const auto same = [&](const Step& s) { return s.fault.part == c.step.fault.part; };
+                const double here = std::min(c.chance, 1 - kModelDoubt);
+                if (chance * here < kLeastSlowChance || std::any_of(steps.begin(), steps.end(), same)) continue;
+                auto more = steps;
+                more.push_back(c.step);
+                follow(std::move(more), chance * here, out);
+                chance *= 1 - here;
+            }
+        out.push_back({std::move(steps), chance});
+    }
+
+    const std::vector<Consequence>& consequences(const Fault& fault) {
+        const auto found = m_consequences.find(fault);
+        if (found != m_consequences.end()) return found->second;
+        return m_consequences.emplace(fault, slow_consequences(m_board, m_topology, fault, m_history)).first->second;
     }
 
     bool surges_on(const Chain& chain) const {
@@ -210,6 +232,7 @@ private:
     BehaviourModel m_behaviour;
     CancelToken m_cancel;
     double m_least_leaf;
+    std::map<Fault, std::vector<Consequence>> m_consequences;
 };
 
 struct Base {
@@ -217,6 +240,7 @@ struct Base {
     double prior;
     std::set<int> parts;
     bool dry = false;
+    bool dead = false; ///< nothing but an open way in: what shorted later would have had no power
 };
 
 struct Entry {
@@ -236,7 +260,7 @@ Result<ScenarioSet> enumerate_scenarios(const Board& board, const FaultLibrary& 
     ScenarioSet set;
     set.reserve = library.reserve;
     const double budget = 1 - library.reserve;
-    std::vector<Base> bases = {{{}, budget * library.good_supply, {}, false}};
+    std::vector<Base> bases = {{{}, budget * library.good_supply, {}, false, false}};
     std::vector<Fault> faults;
     std::vector<double> priors;
     std::vector<std::pair<double, Fault>> extras;
@@ -250,7 +274,8 @@ Result<ScenarioSet> enumerate_scenarios(const Board& board, const FaultLibrary& 
     if (cancel.cancelled()) return Problem{ProblemKind::Cancelled, {}, {}, {}, 0, false};
     for (std::size_t r = 0; r < roots.size(); ++r)
         for (auto& chain : chains[r]) {
-            Base base{std::move(chain.steps), priors[r] * chain.chance, {}, faults[r].mode == FaultMode::Dry};
+            const bool dead = chain.steps.size() == 1 && faults[r].mode == FaultMode::Open && opens_the_way_in(board.part(faults[r].part));
+            Base base{std::move(chain.steps), priors[r] * chain.chance, {}, faults[r].mode == FaultMode::Dry, dead};
             for (const auto& s : base.steps) base.parts.insert(s.fault.part);
             bases.push_back(std::move(base));
         }
@@ -258,8 +283,10 @@ Result<ScenarioSet> enumerate_scenarios(const Board& board, const FaultLibrary& 
 
     // Leaves room for the extras of each base: without normalising, the masses of all subsets would sum to more than one.
     const auto odds_beside = [&](const Base& base, std::size_t e) {
-        const bool same_age = base.dry && extras[e].second.mode == FaultMode::Dry;
-        return base.parts.contains(extras[e].second.part) ? 0.0 : extras[e].first * (same_age ? kSameAgeFactor : 1);
+        const Fault& fault = extras[e].second;
+        const bool same_age = base.dry && fault.mode == FaultMode::Dry;
+        const bool too_late = base.dead && conducts_wrongly(fault.mode);
+        return base.parts.contains(fault.part) ? 0.0 : extras[e].first * (same_age ? kSameAgeFactor : 1) * (too_late ? kAfterDead : 1);
     };
     std::priority_queue<Entry> queue;
     for (std::size_t b = 0; b < bases.size(); ++b) {

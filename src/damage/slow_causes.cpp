@@ -43,8 +43,12 @@ FaultMode switch_short(const Board& board, int part) {
     return kind == PartKind::Mosfet || kind == PartKind::IntegratedSwitch ? FaultMode::DsShort : FaultMode::CeShort;
 }
 
-Consequence switch_breaks(const Board& board, const Topology& t, Cause cause, double value, double limit, double sigma) {
-    return {{{t.power_switch, switch_short(board, t.power_switch), {}}, cause, value, limit, 0}, exceedance(value / limit, sigma)};
+// Any one of the switches, all of which are loaded alike.
+void switch_breaks(const Board& board, const Topology& t, Cause cause, double value, double limit, double sigma,
+                   std::vector<Consequence>& out) {
+    for (int i : t.switches)
+        out.push_back({{{i, switch_short(board, i), {}}, cause, value, limit, 0},
+                       exceedance(value / limit, sigma) / static_cast<double>(t.switches.size())});
 }
 
 double drain_peak_without_snubber(const Board& board, const Topology& t) {
@@ -250,12 +254,12 @@ std::vector<Consequence> slow_consequences(const Board& board, const Topology& t
         const double before = bulk_valley(board, t, 1.0);
         const double after = std::max(bulk_valley(board, t, root.mode == FaultMode::Dry ? kDriedShare : 0.02), crest / 3);
         const double heat = std::pow(before / after, 2);
-        out.push_back(switch_breaks(board, t, Cause::SwitchHeat, heat, kThermalHeadroom, kThermalSigma));
+        switch_breaks(board, t, Cause::SwitchHeat, heat, kThermalHeadroom, kThermalSigma, out);
     }
     if (offline && contains(t.snubber, root.part) && root.mode == FaultMode::Open) {
         const auto nominal = nominal_value(board.part(t.power_switch));
         const double rated = nominal && nominal->volts ? *nominal->volts : 600;
-        out.push_back(switch_breaks(board, t, Cause::DrainVolts, drain_peak_without_snubber(board, t), 1.15 * rated, 0.15));
+        switch_breaks(board, t, Cause::DrainVolts, drain_peak_without_snubber(board, t), 1.15 * rated, 0.15, out);
     }
     if (t.power_switch >= 0 && feedback_lost(board, root)) output_climbs(board, out);
     drive_weakens(board, t, root, out);
