@@ -26,6 +26,7 @@ constexpr double kLeastBits = 0.01;
 // is still worth its half minute against new silicon lost at the first power-up.
 constexpr double kStandsAbove = 0.9, kSettledAbove = 0.97, kCheckBits = 0.003;
 constexpr int kCells = 96;
+constexpr double kLiftAbove = 0.03, kLiftToCheck = 0.01; // suspicion worth the iron; once the rest stands, what could still be missed
 constexpr double kWorthTracing = 0.05; // bits
 constexpr double kComesOut = 0.9; // a part that will be replaced whatever else is found
 constexpr std::size_t kPreparedTogether = 32, kMostPrepared = 400'000; // scenarios at a time; predictions kept, some 300 bytes each
@@ -300,10 +301,7 @@ private:
         std::set<std::pair<NetId, NetId>> pairs;
         for (const auto& rail : board.rails) offer_pair(rail.net_id, rail.return_id, -1, pairs);
         for (int i = 0; i < static_cast<int>(board.parts.size()); ++i) {
-            if (m_evidence.state.is_lifted(i)) {
-                offer_alone(i);
-                continue;
-            }
+            if (m_evidence.state.is_lifted(i)) offer_alone(i); // and what is left in its place
             const auto& part = board.part(i);
             for (const auto& [red, black] : places(part)) offer_pair(red, black, i, pairs);
             if (is_diode_like(part.kind) || part.kind == PartKind::Bridge || is_switch_device(part.kind))
@@ -360,7 +358,7 @@ private:
     // Lifting is worth while only for parts in doubt.
     void offer_lifted() {
         for (const auto& b : m_assessment.parts) {
-            if (b.bad < 0.03) break;
+            if (b.bad < (m_leading > kStandsAbove ? kLiftToCheck : kLiftAbove)) break;
             if (b.bad > 0.995 || m_evidence.state.is_lifted(b.part)) continue;
             const auto kind = m_predictor.board().part(b.part).kind;
             if (kind == PartKind::Transformer || kind == PartKind::Connector || is_controller(kind) || kind == PartKind::Load) continue;
