@@ -70,6 +70,7 @@ void line(const std::string& name, const std::vector<Game>& games) {
 void calibration(const std::vector<Game>& games) {
     std::map<int, std::pair<int, int>> bins; // by tenth: said, true
     std::pair<int, int> ninety; // the same around 90 %
+    std::map<std::string, int> wrongly; // said of it around 90 % and not so
     std::size_t outside = 0;
     int alarmed = 0, wrong = 0;
     for (const auto& g : games) {
@@ -78,19 +79,22 @@ void calibration(const std::vector<Game>& games) {
             alarmed += g.alarmed || g.solved || (g.missed == 0 && g.needless == 0);
             wrong += g.wrong_and_sure;
         }
-        for (const auto& [p, is] : g.calibration) {
+        for (const auto& [p, is, fault] : g.calibration) {
             auto& bin = bins[std::min(9, static_cast<int>(p * 10))];
             ++bin.first;
             bin.second += is;
             if (p < 0.85 || p > 0.95) continue;
             ++ninety.first;
             ninety.second += is;
+            wrongly[fault] += !is;
         }
     }
     for (const auto& [tenth, bin] : bins)
         std::printf("said %2d to %3d %%: true %5.1f %% of %d\n", tenth * 10, tenth * 10 + 10,
                     share(bin.second, static_cast<std::size_t>(bin.first)), bin.first);
     std::printf("said 85 to  95 %%: true %5.1f %% of %d\n", share(ninety.second, static_cast<std::size_t>(ninety.first)), ninety.first);
+    for (const auto& [fault, times] : wrongly)
+        if (times > 3) std::printf("    and not so: %s %d times\n", fault.c_str(), times);
     std::printf("two unrelated roots: %zu games, all named or the misfit said %.0f %%, wrong above 95 %% %.0f %%\n", outside,
                 share(alarmed, outside), share(wrong, outside));
 }

@@ -245,7 +245,7 @@ Game Table::play_program(Bench& bench, bool show) {
         a = look(job);
         if (!a) return g;
         for (const auto& b : a->parts)
-            if (b.bad > 0.02) g.calibration.emplace_back(b.bad, bad.contains(b.part));
+            if (b.bad > 0.02) g.calibration.push_back({b.bad, bad.contains(b.part), fault_text(board, b.leading)});
         const double set = chance_of(*a, bad);
         if (set > kSure && g.until_sure < 0) {
             g.until_sure = g.acts;

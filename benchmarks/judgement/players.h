@@ -18,7 +18,12 @@ struct Game {
     int acts = 0, until_sure = -1;
     double minutes = 0, minutes_until_sure = 0;
     int missed = 0, needless = 0;
-    std::vector<std::pair<double, bool>> calibration; ///< chance said of a part, at every turn, and the truth
+    struct Said {
+        double chance;
+        bool is;
+        std::string fault;
+    };
+    std::vector<Said> calibration; ///< of every part in doubt at every turn
     std::string truth, said, root_said;
 };
 

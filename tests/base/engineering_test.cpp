@@ -1,5 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "base/engineering.h"
+#include "base/parallel.h"
+
+#include <atomic>
 
 using namespace ohmo;
 
@@ -56,4 +59,11 @@ TEST(Engineering, SharesNeverClaimCertainty) {
     EXPECT_EQ(format_share(0.999), ">99 %");
     EXPECT_EQ(format_share(0.001), "<1 %");
     EXPECT_EQ(format_share(0.42), "42 %");
+}
+
+TEST(Parallel, EveryIndexOnce) {
+    std::vector<std::atomic<int>> seen(1000);
+    in_parallel(seen.size(), [&](std::size_t i) { ++seen[i]; });
+    for (const auto& n : seen) EXPECT_EQ(n, 1);
+    in_parallel(0, [](std::size_t) { FAIL(); });
 }

@@ -53,6 +53,24 @@ TEST(Meter, TwoOutcomesNearARangeBoundary) {
     EXPECT_TRUE(seen);
 }
 
+// The same from the other side: whichever range the meter took, the other one's reading is the alternate.
+TEST(Meter, EitherSideOfABoundaryNamesTheOther) {
+    std::optional<MeterReading> below, above; // the last before the meter changes range, the first after
+    for (double r = 300; r < 1000 && !above; r *= 1.002) {
+        Board draft;
+        draft.parts = {part("R1 resistor 1k 1=A 2=X"), part("D1 diode - A=X K=B")};
+        draft.parts[0].ohms = r;
+        const auto reading = ohms(make_board(draft)->board, "A", "B");
+        if (below && reading.value > 1.2 * below->value)
+            above = reading;
+        else
+            below = reading;
+    }
+    ASSERT_TRUE(below && above && below->alternate && above->alternate);
+    EXPECT_NEAR(*below->alternate / above->value, 1, 0.02);
+    EXPECT_NEAR(*above->alternate / below->value, 1, 0.02);
+}
+
 TEST(Meter, DiodeModeAndContinuity) {
     const Board b = board({"D1 diode 1000V_1A A=A K=B", "R1 resistor 22R 1=A 2=C"});
     const DcSolver solver(expand(b, {}, {}));

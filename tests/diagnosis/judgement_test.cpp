@@ -1,0 +1,140 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What keeps the program from being sure too early, and what it asks for then.
+#include "support/demo.h"
+
+#include "damage/slow_causes.h"
+#include "damage/topology.h"
+#include "report/wording.h"
+
+using namespace ohmo;
+using namespace ohmo::test;
+
+namespace {
+
+Job discharged(const std::string& name) {
+    Job job = demo(name);
+    job.journal.clear();
+    Entry d;
+    d.act = Do::Discharge;
+    d.value = 0.2;
+    return job.with(d);
+}
+
+Job blueprint(const std::string& name) {
+    auto made = reader().from_blueprint(RealDisk(), data() / "blueprints" / (name + ".json"));
+    if (!made) std::abort();
+    Entry d;
+    d.act = Do::Discharge;
+    d.value = 0.2;
+    return made->with(d);
+}
+
+Entry symptom(const std::string& word) {
+    Entry e;
+    e.act = Do::Symptom;
+    e.saw = word;
+    return e;
+}
+
+} // namespace
+
+// A chain says that a shorted switch takes fuse, sense resistor and controller. None of them has been read, so none is certain.
+TEST(Judgement, WhatAChainSaysIsNotMeasured) {
+    const auto a = analyse(discharged("rb6-fresh").with(symptom("bang")).with(read("ohms", "DRAIN", "SRC", 0.4)));
+    EXPECT_GT(bad(*a, "Q1"), 0.9);
+    for (const char* ref : {"F1", "R9", "U1"}) {
+        EXPECT_LT(bad(*a, ref), 0.995) << ref;
+        const bool asked = std::any_of(a->next.acts.begin(), a->next.acts.end(), [](const NextAct& n) { return n.bits > 0.05; });
+        EXPECT_TRUE(asked);
+    }
+}
+
+// Two rectifiers on one rail: the shorted one hides the other, so it is taken out and the place is read again.
+TEST(Judgement, ReadsThePlaceOfABadPart) {
+    Job job = discharged("bd2-self-oscillating").with(symptom("ticking")).with(read("ohms", "+24V", "0V", 0.19));
+    Entry lifted = read_part("diode", "D5", 0.0004);
+    lifted.lifted = true;
+    job = job.with(lifted);
+    for (const char* ref : {"C8", "C9", "C10"}) job = job.with(act(Do::Verdict, ref, "good"));
+    const auto a = analyse(job);
+    ASSERT_GT(bad(*a, "D5"), 0.9);
+    const auto& board = a->replay.board;
+    const auto place = std::find_if(a->next.acts.begin(), a->next.acts.end(), [&](const NextAct& n) {
+        return n.act == Act::Read && n.query.alone < 0 && n.to_lift == std::vector<int>{at(board, "D5")};
+    });
+    ASSERT_NE(place, a->next.acts.end());
+    EXPECT_TRUE(place->query.state.is_lifted(at(board, "D5")));
+    EXPECT_EQ(wording::act_title(board, *place).rfind("Take D5 out", 0), 0u);
+    // With it out the rail is still low: the other one is named.
+    Entry out = act(Do::Lift, "D5");
+    const auto after = analyse(job.with(out).with(read("ohms", "SA", "+24A", 0.15)).with(read("diode", "SB", "+24A", 0.0006)));
+    EXPECT_GT(bad(*after, "D6"), 0.5);
+}
+
+// The first of a chain is the one that started it: a fuse does not go first and let the switch short on a dead unit.
+TEST(Judgement, AShortOnADeadUnitComesFirst) {
+    const Board& b = demo_board();
+    const auto set = enumerate_scenarios(b, library(), {}, {}, {});
+    ASSERT_TRUE(set);
+    const auto key = [&] {
+        auto f = faults(b, {"BR1:short@~1+", "F1:open"});
+        std::sort(f.begin(), f.end());
+        return f;
+    }();
+    const auto found = std::find_if(set->scenarios.begin(), set->scenarios.end(), [&](const Scenario& s) { return s.key() == key; });
+    ASSERT_NE(found, set->scenarios.end());
+    EXPECT_EQ(found->steps.front().fault.part, at(b, "BR1"));
+    EXPECT_NE(found->steps.back().cause, Cause::Independent);
+}
+
+TEST(Judgement, SlowCausesFollowEachOther) {
+    const Board b = demo("bd2-self-oscillating").board;
+    const auto set = enumerate_scenarios(b, library(), {}, {}, {});
+    ASSERT_TRUE(set);
+    double through = 0; // dry drive capacitor, its switch, the other switch of the pair, the fuse
+    for (const auto& s : set->scenarios) {
+        if (s.steps.size() < 4 || s.steps[0].fault != fault(b, "C6:dry")) continue;
+        if (s.steps[1].fault.part == at(b, "Q2") && s.steps[1].cause == Cause::WeakDrive && s.steps[2].fault.part == at(b, "Q1") &&
+            s.steps[2].cause == Cause::Overcurrent && s.steps[3].cause == Cause::FuseI2t)
+            through += s.prior;
+    }
+    EXPECT_GT(through, 0.01);
+}
+
+TEST(Judgement, BothSwitchesOfAPairMayDieOfHeat) {
+    const Board b = demo("tl12-half-bridge").board;
+    const auto topology = find_topology(b);
+    const auto found = slow_consequences(b, topology, fault(b, "C2:dry"));
+    double sum = 0;
+    std::set<int> which;
+    for (const auto& c : found)
+        if (c.step.cause == Cause::SwitchHeat) {
+            which.insert(c.step.fault.part);
+            sum += c.chance;
+        }
+    EXPECT_EQ(which, (std::set<int>{at(b, "Q1"), at(b, "Q2")}));
+    EXPECT_LE(sum, 1);
+    EXPECT_NEAR(found[0].chance, found[1].chance, 1e-12);
+}
+
+// An assumed value is looked up where that would tell more; a traced board has nothing to trace.
+TEST(Judgement, NamesWhatIsWorthTracing) {
+    const auto assumed = analyse(blueprint("flyback").with(symptom("dead")));
+    const auto& t = assumed->next.trace;
+    ASSERT_GE(t.part, 0);
+    EXPECT_TRUE(assumed->replay.board.part(t.part).assumed);
+    EXPECT_FALSE(t.differs);
+    EXPECT_GT(t.bits, 0);
+    EXPECT_EQ(wording::trace(*assumed).rfind("Worth tracing", 0), 0u);
+    const auto traced = analyse(discharged("rb6-fresh").with(symptom("dead")));
+    EXPECT_EQ(traced->next.trace.part, -1);
+    EXPECT_TRUE(wording::trace(*traced).empty());
+}
+
+TEST(Judgement, ABoardThatDiffersIsLookedAtFirst) {
+    Analysis a = *analyse(blueprint("flyback"));
+    const int part = at(a.replay.board, "mains-fuse");
+    a.next.trace = {part, true, 1, 0, {Quantity::Ohms, a.replay.board.rails[0].net_id, a.replay.board.rails[0].return_id, -1, {}, 0}};
+    EXPECT_EQ(wording::trace(a).rfind("The board may differ here", 0), 0u);
+    EXPECT_NE(wording::trace(a).find("before condemning"), std::string::npos);
+}
