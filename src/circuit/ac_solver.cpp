@@ -14,7 +14,7 @@ namespace {
 
 using Complex = std::complex<double>;
 
-constexpr double kLeastDivisor = 1e-5; // below this an update loses more than five of sixteen digits
+constexpr double kLeastDivisor = 1e-4; // below this an update loses more than four of sixteen digits
 
 Complex capacitor_admittance(const Capacitive& c, double omega) { return 1.0 / Complex(c.esr, -1.0 / (omega * c.farads)); }
 

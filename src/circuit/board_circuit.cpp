@@ -95,7 +95,7 @@ AcSolver BoardCircuit::ac(std::span<const Fault> faults, const AcSolver& healthy
         if (!in_circuit(m_board, m_state, i)) continue;
         const auto& before = m_parts[static_cast<std::size_t>(i)];
         const Netlist after = expand_part(m_board, i, of_part(faults, i));
-        if (before.nodes > static_cast<int>(m_board.nets.size()) || !same_structure(before, after)) return ac(faults, healthy.hertz());
+        if (!same_structure(before, after)) return ac(faults, healthy.hertz());
         std::vector<Resistive> lost;
         const auto more = surplus(before.resistors, after.resistors, lost);
         change.added.insert(change.added.end(), more.begin(), more.end());
@@ -109,7 +109,15 @@ AcSolver BoardCircuit::ac(std::span<const Fault> faults, const AcSolver& healthy
         change.added_capacitors.insert(change.added_capacitors.end(), capacitors.begin(), capacitors.end());
         change.removed_capacitors.insert(change.removed_capacitors.end(), lost_capacitors.begin(), lost_capacitors.end());
     }
-    if (auto updated = healthy.changed(change)) return std::move(*updated);
+    // A part's inner nodes have other numbers on the board.
+    const int nets = static_cast<int>(m_board.nets.size());
+    const auto inner = [&](const auto& elements) {
+        return std::any_of(elements.begin(), elements.end(), [&](const auto& e) { return e.a >= nets || e.b >= nets; });
+    };
+    const bool numbered = !inner(change.added) && !inner(change.removed) && !inner(change.added_leaks) && !inner(change.removed_leaks) &&
+                          !inner(change.added_capacitors) && !inner(change.removed_capacitors);
+    if (numbered)
+        if (auto updated = healthy.changed(change)) return std::move(*updated);
     return ac(faults, healthy.hertz());
 }
 

@@ -12,7 +12,9 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <cstdint>
 #include <functional>
+#include <numeric>
 #include <set>
 #include <utility>
 
@@ -26,6 +28,7 @@ constexpr double kLeastBits = 0.01;
 // is still worth its half minute against new silicon lost at the first power-up.
 constexpr double kStandsAbove = 0.9, kSettledAbove = 0.97, kCheckBits = 0.003;
 constexpr int kCells = 96;
+constexpr std::size_t kCoarse = 150, kRefined = 60; // scenarios of the first pass; acts that are weighed again with all
 constexpr double kLiftAbove = 0.03, kLiftToCheck = 0.01; // suspicion worth the iron; once the rest stands, what could still be missed
 constexpr double kWorthTracing = 0.05; // bits
 constexpr double kComesOut = 0.9; // a part that will be replaced whatever else is found
@@ -147,15 +150,21 @@ public:
     }
 
     Result<NextAdvice> run() {
-        offer_readings();
-        offer_looks();
-        offer_lifted();
-        offer_places_of_the_bad();
-        offer_pulls();
-        offer_substitutes();
-        offer_cooling();
+        // A first pass with the likeliest scenarios only; what comes out best is weighed again with all of them.
+        const bool coarse = m_leading <= kStandsAbove && m_sets.size() > kCoarse;
+        m_told = coarse ? kCoarse : m_sets.size();
+        offer_all();
+        if (coarse) {
+            m_told = m_sets.size();
+            sort_acts();
+            if (m_acts.size() > kRefined) m_acts.resize(kRefined);
+            for (auto& act : m_acts)
+                if (act.act == Act::Read || act.act == Act::Pull) act.bits = information(act.query);
+            std::erase_if(m_acts, [&](const NextAct& act) { return act.bits < m_least_bits; });
+            if (m_acts.empty()) offer_all();
+        }
         if (m_cancel.cancelled()) return Problem{ProblemKind::Cancelled, {}, {}, {}, 0, false};
-        std::stable_sort(m_acts.begin(), m_acts.end(), [](const NextAct& a, const NextAct& b) { return a.rate() > b.rate() + 1e-9; });
+        sort_acts();
         NextAdvice out;
         for (auto& act : m_acts) {
             if (out.acts.size() >= 12) break;
@@ -184,6 +193,20 @@ public:
     }
 
 private:
+    void offer_all() {
+        offer_readings();
+        offer_looks();
+        offer_lifted();
+        offer_places_of_the_bad();
+        offer_pulls();
+        offer_substitutes();
+        offer_cooling();
+    }
+
+    void sort_acts() {
+        std::stable_sort(m_acts.begin(), m_acts.end(), [](const NextAct& a, const NextAct& b) { return a.rate() > b.rate() + 1e-9; });
+    }
+
     // What the living scenarios predict, each different prediction once.
     std::vector<Signature> signatures(const Query& query) const {
         const auto predictions = m_predictor.predict_all(query, m_sets);
@@ -256,14 +279,17 @@ private:
 
     // `known`: a part whose share of the spread is taken off; -1: none.
     double information(const Query& query, int known = -1) const {
-        const auto predictions = m_predictor.predict_all(query, m_sets);
+        const std::size_t told = std::min(m_told, m_sets.size());
+        const std::vector<SetId> sets(m_sets.begin(), m_sets.begin() + static_cast<long>(told));
+        const auto predictions = m_predictor.predict_all(query, sets);
+        const double whole = std::accumulate(m_weights.begin(), m_weights.begin() + static_cast<long>(told), 0.0);
         m_mass.clear();
         std::vector<const Prediction*> different;
-        for (std::size_t s = 0; s < m_sets.size(); ++s) {
+        for (std::size_t s = 0; s < told; ++s) {
             const auto number = static_cast<std::size_t>(predictions[s]->number);
             if (m_mass.size() <= number) m_mass.resize(number + 1, 0.0);
             if (m_mass[number] == 0) different.push_back(predictions[s]);
-            m_mass[number] += m_weights[s];
+            m_mass[number] += m_weights[s] / whole;
         }
         if (different.size() < 2) return 0;
         std::array<double, kCells> mixed;
@@ -513,6 +539,7 @@ private:
     std::vector<double> m_weights;
     std::vector<std::vector<Fault>> m_faults;
     std::vector<SetId> m_sets;
+    std::size_t m_told = SIZE_MAX; ///< of these, from the front: the ones that information() tells apart
     std::vector<NextAct> m_acts;
     std::optional<std::vector<Query>> m_listed; ///< filled instead of m_acts while it is there
     mutable std::vector<int> m_index;   ///< room kept between queries: by number of the prediction

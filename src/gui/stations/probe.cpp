@@ -103,6 +103,9 @@ private:
         m_trace = body({});
         m_trace->setObjectName(QStringLiteral("next-trace"));
         layout->addWidget(m_trace);
+        auto kept = m_ruler->sizePolicy(); // the map does not jump when an act has no scale
+        kept.setRetainSizeWhenHidden(true);
+        m_ruler->setSizePolicy(kept);
         layout->addWidget(m_ruler);
         return ask;
     }
@@ -150,6 +153,7 @@ private:
         const auto& a = m_with.session.analysis();
         const bool locked = !m_with.session.replay().cold_unlocked;
         const auto* act = current();
+        m_ruler->setVisible(true);
         for (auto* b : {m_before, m_after, m_use}) b->setEnabled(act != nullptr && !locked);
         m_trace->setText(a ? qs(wording::trace(*a)) : QString());
         m_trace->setVisible(!m_trace->text().isEmpty());
@@ -178,6 +182,7 @@ private:
         why << tr("about %1 min").arg(act->minutes, 0, 'g', 2) << tr("worth %1 bit").arg(act->bits, 0, 'f', 2);
         if (a->next.stop) why << qs(wording::stop(a->next.reason));
         m_why->setText(why.join(QStringLiteral(" · ")));
+        m_ruler->setVisible(act->act == Act::Read || act->act == Act::Pull);
         RulerScene scene;
         scene.what = act->query.what;
         if (act->act == Act::Read || act->act == Act::Pull) {
