@@ -12,6 +12,7 @@
 #include "damage/misuse.h"
 #include "damage/slow_causes.h"
 #include "damage/surge_tree.h"
+#include "damage/telling.h"
 
 #include <algorithm>
 #include <cmath>
@@ -49,15 +50,6 @@ std::vector<Weighted> root_faults(const Board& board, const FaultLibrary& librar
         }
     }
     return out;
-}
-
-bool conducts_wrongly(FaultMode mode) {
-    return mode == FaultMode::Short || mode == FaultMode::DsShort || mode == FaultMode::CeShort || mode == FaultMode::OutputShort ||
-           mode == FaultMode::SupplyShort;
-}
-
-bool opens_the_way_in(const Part& part) {
-    return part.kind == PartKind::Fuse || part.kind == PartKind::FusibleResistor || part.kind == PartKind::Thermistor;
 }
 
 struct Chain {
@@ -308,6 +300,7 @@ Result<ScenarioSet> enumerate_scenarios(const Board& board, const FaultLibrary& 
         if (valid) {
             Scenario scenario{base.steps, entry.prior};
             for (std::size_t e : entry.extras) scenario.steps.push_back({extras[e].second, Cause::Independent, 0, 0, 0});
+            tell_in_order(board, scenario);
             const auto key = scenario.key();
             set.mass += entry.prior;
             const auto [at, fresh] = known.try_emplace(key, set.scenarios.size());

@@ -5,12 +5,15 @@
 #include "diagnosis/assess.h"
 
 #include "damage/surge_tree.h"
+#include "damage/telling.h"
+#include "damage/topology.h"
 #include "diagnosis/weighing.h"
 
 #include <algorithm>
 #include <cmath>
 #include <deque>
 #include <numeric>
+#include <optional>
 #include <set>
 
 namespace ohmo {
@@ -21,6 +24,7 @@ constexpr double kWrongStory = 0.05, kWrongMisfits = 0.07;
 constexpr double kLeaderShare = 0.3; // of the likeliest: scenarios that get their variants
 constexpr std::size_t kMostVariants = 600;
 constexpr double kForgotten = 18; // below e to this of the leader: adds nothing to a history
+constexpr std::size_t kTold = 5; // stories whose causes are put in order
 constexpr double kNewPartBad = 0.01; // a replaced part that has not been measured yet
 
 // A place that was read again in the same state counts once, as it was read last.
@@ -61,6 +65,7 @@ private:
         const auto sets = m_predictor.ids(scenarios);
         std::vector<const Scenario*> kept;
         for (auto& s : scenarios) {
+            tell_in_order(m_predictor.board(), s);
             m_made.push_back(std::move(s));
             kept.push_back(&m_made.back());
         }
@@ -170,8 +175,21 @@ private:
             if (carried < 0.9995 && p > 1e-8) out.posterior.emplace_back(p, *c.scenario);
             carried += p;
         }
+        for (std::size_t k = 0; k < std::min(kTold, out.stories.size()); ++k) tell(out.stories[k].scenario);
         beliefs(ln_sum, out);
         return out;
+    }
+
+    void tell(Scenario& story) {
+        const auto& board = m_predictor.board();
+        const auto steps = story.steps;
+        for (const auto& s : steps) {
+            if (s.cause != Cause::Independent) continue;
+            if (!m_topology) m_topology = find_topology(board);
+            auto& known = m_consequences[s.fault];
+            if (!known) known = slow_consequences(board, *m_topology, s.fault, m_evidence.history);
+            tell_cause_first(*known, s.fault, story);
+        }
     }
 
     // Odds after each observation in the order of the journal: what each one moved, given what was known before it. By observation (first:
@@ -260,6 +278,8 @@ private:
     const Evidence& m_evidence;
     CancelToken m_cancel;
     Weighing m_weighing;
+    std::optional<Topology> m_topology;
+    std::map<Fault, std::optional<std::vector<Consequence>>> m_consequences;
     std::deque<Scenario> m_made; ///< grown and extended ones
     std::set<SetId> m_extended;  ///< whose variants are among the candidates
 };

@@ -3,6 +3,7 @@
 #include "support/demo.h"
 
 #include "damage/slow_causes.h"
+#include "damage/telling.h"
 #include "damage/topology.h"
 #include "report/wording.h"
 
@@ -85,6 +86,44 @@ TEST(Judgement, AShortOnADeadUnitComesFirst) {
     ASSERT_NE(found, set->scenarios.end());
     EXPECT_EQ(found->steps.front().fault.part, at(b, "BR1"));
     EXPECT_NE(found->steps.back().cause, Cause::Independent);
+}
+
+TEST(Judgement, StoriesPutTheShortBeforeTheFuse) {
+    const Board& b = demo_board();
+    const auto step = [&](const char* text, Cause cause) { return Step{fault(b, text), cause, 0, 0, 0}; };
+    Scenario s{{step("F1:open", Cause::Root), step("C21:dry", Cause::Independent), step("D8:short", Cause::Independent)}, 0.1};
+    const auto key = s.key();
+    tell_in_order(b, s);
+    EXPECT_EQ(s.steps[0].fault, fault(b, "D8:short"));
+    EXPECT_EQ(s.steps[0].cause, Cause::Root);
+    EXPECT_EQ(s.steps[1].cause, Cause::Independent);
+    EXPECT_EQ(s.key(), key);
+    // A chain, an open part elsewhere and a fuse without a short stay as they are.
+    for (auto unchanged : {Scenario{{step("Q1:ds-short", Cause::Root), step("F1:open", Cause::FuseI2t)}, 0.1},
+                           Scenario{{step("R5:open", Cause::Root), step("D8:short", Cause::Independent)}, 0.1},
+                           Scenario{{step("F1:open", Cause::Root), step("C21:dry", Cause::Independent)}, 0.1}}) {
+        const auto before = unchanged.steps.front().fault;
+        tell_in_order(b, unchanged);
+        EXPECT_EQ(unchanged.steps.front().fault, before);
+        EXPECT_EQ(unchanged.steps.front().cause, Cause::Root);
+    }
+}
+
+TEST(Judgement, StoriesPutTheCauseBeforeWhatItBrings) {
+    const Board& b = demo_board();
+    const auto step = [&](const char* text, Cause cause) { return Step{fault(b, text), cause, 0, 0, 0}; };
+    const Fault dry = fault(b, "C5:dry");
+    const auto leads = slow_consequences(b, find_topology(b), dry);
+    ASSERT_FALSE(leads.empty());
+    Scenario s{{step("Q1:ds-short", Cause::Root), step("F1:open", Cause::FuseI2t), step("C5:dry", Cause::Independent)}, 0.1};
+    tell_cause_first(leads, dry, s);
+    EXPECT_EQ(s.steps[0].fault, dry);
+    EXPECT_EQ(s.steps[1].cause, Cause::SwitchHeat);
+    EXPECT_GT(s.steps[1].value, 1); // with its sum
+    EXPECT_EQ(s.steps[2].cause, Cause::FuseI2t);
+    Scenario other{{step("D8:short", Cause::Root), step("C5:dry", Cause::Independent)}, 0.1};
+    tell_cause_first(leads, dry, other);
+    EXPECT_EQ(other.steps[0].fault, fault(b, "D8:short"));
 }
 
 TEST(Judgement, SlowCausesFollowEachOther) {
