@@ -215,3 +215,17 @@ TEST_F(Cli, NewListsAndStartsFromABlueprint) {
     EXPECT_EQ(run({"new", "--blueprint", "buck", "-o", "fresh"}).code, 3); // never over a job that is there
     EXPECT_EQ(disk.memory.files["fresh"], before);
 }
+
+TEST_F(Cli, NextNamesWhatIsWorthTracingOnABlueprint) {
+    ASSERT_EQ(run({"new", "--blueprint", "flyback", "-o", "assumed"}).code, 0);
+    auto job = json::parse(disk.memory.files.at("assumed"));
+    job["journal"] = json::parse(R"([{"at": "2026-03-02T09:00:00Z", "do": "symptom", "saw": "dead"},
+                                     {"at": "2026-03-02T09:01:00Z", "do": "discharge", "value": 0.2}])");
+    disk.memory.files["assumed"] = job.dump();
+    const auto told = run({"next", "assumed", "--json"}).document();
+    ASSERT_TRUE(told.contains("trace")) << told.dump();
+    EXPECT_FALSE(told["trace"]["differs"].get<bool>());
+    EXPECT_GT(told["trace"]["bits"].get<double>(), 0);
+    EXPECT_NE(run({"next", "assumed"}).out.find("Worth tracing"), std::string::npos);
+    EXPECT_FALSE(run({"next", "fresh", "--json"}).document().contains("trace"));
+}

@@ -118,6 +118,44 @@ TEST_F(Widgets, RulerShowsTheHealthyBandAlways) {
     EXPECT_EQ(title->text(), first);
 }
 
+TEST_F(Widgets, ScaleOnlyForReadings) {
+    open("/jobs/half.ohmo.json");
+    window->go_to(QStringLiteral("probe"));
+    auto* ruler = find<ReadingRuler>("reading-ruler");
+    const auto& acts = session->analysis()->next.acts;
+    ASSERT_FALSE(acts.empty());
+    for (const auto& act : acts) {
+        EXPECT_EQ(ruler->isVisible(), act.act == Act::Read || act.act == Act::Pull);
+        click("next-forward");
+    }
+}
+
+TEST_F(Widgets, ProbeNamesWhatIsWorthTracing) {
+    open("/jobs/half.ohmo.json");
+    window->go_to(QStringLiteral("probe"));
+    EXPECT_FALSE(find<QLabel>("next-trace")->isVisible()); // every part of it is traced
+    window->new_from_blueprint(QString::fromStdString((data() / "blueprints" / "flyback.json").string()));
+    ASSERT_TRUE(settled());
+    window->go_to(QStringLiteral("probe"));
+    log("dead");
+    log("discharged 0.2");
+    auto* trace = find<QLabel>("next-trace");
+    ASSERT_GE(session->analysis()->next.trace.part, 0);
+    EXPECT_TRUE(trace->isVisible());
+    EXPECT_TRUE(trace->text().startsWith(QStringLiteral("Worth tracing")));
+}
+
+TEST_F(Widgets, ANewBoardIsLookedAtFirst) {
+    const QSignalSpy changed(session.get(), &Session::analysis_changed);
+    ASSERT_TRUE(window->open_job(QStringLiteral("/jobs/half.ohmo.json")));
+    ASSERT_TRUE(wait([&] { return changed.count() > 0; }));
+    if (session->analysis()->first_look) // the whole answer may have come in the same round of the event loop
+        EXPECT_TRUE(find<QLabel>("busy")->text().contains(QStringLiteral("first look")));
+    ASSERT_TRUE(settled());
+    EXPECT_EQ(changed.count(), 2);
+    EXPECT_TRUE(find<QLabel>("busy")->text().isEmpty());
+}
+
 TEST_F(Widgets, StoryShowsTheChainAndItsRivals) {
     open("/jobs/half.ohmo.json");
     window->go_to(QStringLiteral("story"));
