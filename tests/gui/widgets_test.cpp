@@ -138,7 +138,7 @@ TEST_F(Widgets, ProbeNamesWhatIsWorthTracing) {
     ASSERT_TRUE(settled());
     window->go_to(QStringLiteral("probe"));
     log("dead");
-    log("discharged 0.2");
+    log("discharge 0.2");
     auto* trace = find<QLabel>("next-trace");
     ASSERT_GE(session->analysis()->next.trace.part, 0);
     EXPECT_TRUE(trace->isVisible());
