@@ -241,9 +241,10 @@ void against_the_straightforward() {
     benchmark::DoNotOptimize(nothing);
     const double each = one / static_cast<double>(readings);
     const double all = each * static_cast<double>(set->scenarios.size()) * static_cast<double>(readings) / sample;
-    std::printf("one more reading, %zu scenarios: ours %.0f ms with the next readings ranked; straightforward, all readings so far against all "
-                "scenarios, from a sample, nothing ranked: %.1f s, %.0f times as long\n",
-                set->scenarios.size(), 1e3 * ours, all, all / ours);
+    std::printf(
+        "one more reading, %zu scenarios: ours %.0f ms with the next readings ranked; straightforward, all readings so far against all "
+        "scenarios, from a sample, nothing ranked: %.1f s, %.0f times as long\n",
+        set->scenarios.size(), 1e3 * ours, all, all / ours);
 }
 
 } // namespace

@@ -69,8 +69,8 @@ void line(const std::string& name, const std::vector<Game>& games) {
 
 void calibration(const std::vector<Game>& games) {
     std::map<int, std::pair<int, int>> bins; // by tenth: said, true
-    std::pair<int, int> ninety; // the same around 90 %
-    std::map<std::string, int> wrongly; // said of it around 90 % and not so
+    std::pair<int, int> ninety;              // the same around 90 %
+    std::map<std::string, int> wrongly;      // said of it around 90 % and not so
     std::size_t outside = 0;
     int alarmed = 0, wrong = 0;
     for (const auto& g : games) {
@@ -150,7 +150,8 @@ int main(int argc, char** argv) {
     };
     std::vector<Row> rows;
     for (const auto& [family, file] : kFamilies)
-        if (wanted.empty() || std::find(wanted.begin(), wanted.end(), family) != wanted.end()) rows.push_back({family, file, {}, {}, false});
+        if (wanted.empty() || std::find(wanted.begin(), wanted.end(), family) != wanted.end())
+            rows.push_back({family, file, {}, {}, false});
     std::mutex printing;
     const auto play_family = [&](std::size_t r) {
         Row& row = rows[r];
@@ -174,12 +175,13 @@ int main(int argc, char** argv) {
             Game g = play(Player::Program);
             {
                 const std::lock_guard guard(printing);
-                std::printf("%-18s %3d %-6s %s%s %2d acts %5.1f min, sure after %2d; truth: %s| said: %s| root said: %s\n", row.family.c_str(), k,
+                std::printf("%-18s %3d %-6s %s%s %2d acts %5.1f min, sure after %2d; truth: %s| said: %s| root said: %s\n",
+                            row.family.c_str(), k,
                             g.wrong_and_sure ? "WRONG"
                             : g.solved       ? "solved"
                                              : "open",
-                            g.missed > 0 ? "MISSED " : "", g.root_first ? "" : "other root", g.acts, g.minutes, g.until_sure, g.truth.c_str(),
-                            g.said.c_str(), g.root_said.c_str());
+                            g.missed > 0 ? "MISSED " : "", g.root_first ? "" : "other root", g.acts, g.minutes, g.until_sure,
+                            g.truth.c_str(), g.said.c_str(), g.root_said.c_str());
                 std::fflush(stdout);
             }
             row.games.push_back(std::move(g));

@@ -169,10 +169,10 @@ void explain(const Predictor& predictor, const Assessment& a, const Bench& bench
     const Board& board = predictor.board();
     const auto bad = parts_of(bench.truth().faults);
     for (std::size_t i = 0; i < std::min<std::size_t>(6, a.posterior.size()); ++i) {
-            std::printf("    %.4f", a.posterior[i].first);
-            for (const auto& step : a.posterior[i].second.steps) std::printf(" %s", fault_text(board, step.fault).c_str());
-            std::printf("\n");
-        }
+        std::printf("    %.4f", a.posterior[i].first);
+        for (const auto& step : a.posterior[i].second.steps) std::printf(" %s", fault_text(board, step.fault).c_str());
+        std::printf("\n");
+    }
     if (!a.posterior.empty()) { // where the leader and the truth part
         const auto leader = a.posterior.front().second.faults();
         for (const auto& o : evidence.observations) {
@@ -180,22 +180,23 @@ void explain(const Predictor& predictor, const Assessment& a, const Bench& bench
             const auto is = predictor.predict(o.query, bench.truth().faults), told = predictor.predict(o.query, leader);
             const double gap = std::log(reading_likelihood(o, told) / reading_likelihood(o, is));
             if (std::fabs(gap) > 0.7 || reading_misfit(o, is) > 3)
-                std::printf("    %s-%s read %.4g%s: truth says %.4g (%.2f)%s, leader %.4g (%.2f)%s: %.1f for the leader, truth misfits %.1f\n",
-                            board.net_name(o.query.red).c_str(), board.net_name(o.query.black).c_str(), o.value, o.over ? " over" : "", is.value,
-                            is.sigma, is.over ? " over" : "", told.value, told.sigma, told.over ? " over" : "", gap, reading_misfit(o, is));
+                std::printf(
+                    "    %s-%s read %.4g%s: truth says %.4g (%.2f)%s, leader %.4g (%.2f)%s: %.1f for the leader, truth misfits %.1f\n",
+                    board.net_name(o.query.red).c_str(), board.net_name(o.query.black).c_str(), o.value, o.over ? " over" : "", is.value,
+                    is.sigma, is.over ? " over" : "", told.value, told.sigma, told.over ? " over" : "", gap, reading_misfit(o, is));
         }
     }
     for (const auto& b : a.parts)
-            if (b.bad > 0.3 && !bad.contains(b.part)) {
-                std::printf("    needless %s %.5f; without it:\n", board.part(b.part).ref.c_str(), b.bad);
-                int lines = 0;
-                for (const auto& [p, scenario] : a.posterior) {
-                    if (parts_of(scenario.faults()).contains(b.part) || lines++ > 2) continue;
-                    std::printf("      %.6f", p);
-                    for (const auto& step : scenario.steps) std::printf(" %s", fault_text(board, step.fault).c_str());
-                    std::printf("\n");
-                }
+        if (b.bad > 0.3 && !bad.contains(b.part)) {
+            std::printf("    needless %s %.5f; without it:\n", board.part(b.part).ref.c_str(), b.bad);
+            int lines = 0;
+            for (const auto& [p, scenario] : a.posterior) {
+                if (parts_of(scenario.faults()).contains(b.part) || lines++ > 2) continue;
+                std::printf("      %.6f", p);
+                for (const auto& step : scenario.steps) std::printf(" %s", fault_text(board, step.fault).c_str());
+                std::printf("\n");
             }
+        }
 }
 
 } // namespace

@@ -56,7 +56,7 @@ private:
 
     Netlist m_net;
     double m_omega = 0;
-    std::vector<int> m_island;  ///< by node; capacitors join, the coupling of windings does not
+    std::vector<int> m_island;                         ///< by node; capacitors join, the coupling of windings does not
     std::shared_ptr<const Eigen::MatrixXcd> m_inverse; ///< one node of every island is grounded; shared with what it was changed from
     struct Update {
         Eigen::VectorXcd column; ///< node volts for one ampere through the changed element

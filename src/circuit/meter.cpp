@@ -9,7 +9,7 @@
 namespace ohmo {
 namespace {
 
-constexpr double kBoundary = 0.05; // share of full scale in which either range may be taken
+constexpr double kBoundary = 0.05;    // share of full scale in which either range may be taken
 constexpr double kEdgeDeviations = 2; // of the reading's spread: the same for boards whose parts are known less well
 constexpr double kSettleSeconds = 2.0;
 

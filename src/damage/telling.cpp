@@ -40,8 +40,8 @@ void tell_cause_first(const std::vector<Consequence>& consequences, const Fault&
 void tell_in_order(const Board& board, Scenario& scenario) {
     auto& steps = scenario.steps;
     if (steps.size() < 2 || steps.front().fault.mode != FaultMode::Open || !opens_the_way_in(board.part(steps.front().fault.part))) return;
-    const auto shorted =
-        std::find_if(steps.begin(), steps.end(), [](const Step& s) { return s.cause == Cause::Independent && conducts_wrongly(s.fault.mode); });
+    const auto shorted = std::find_if(steps.begin(), steps.end(),
+                                      [](const Step& s) { return s.cause == Cause::Independent && conducts_wrongly(s.fault.mode); });
     if (shorted == steps.end()) return;
     steps.front().cause = Cause::Independent;
     shorted->cause = Cause::Root;

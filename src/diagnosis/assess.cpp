@@ -23,8 +23,8 @@ namespace {
 constexpr double kWrongStory = 0.05, kWrongMisfits = 0.07;
 constexpr double kLeaderShare = 0.3; // of the likeliest: scenarios that get their variants
 constexpr std::size_t kMostVariants = 600;
-constexpr double kForgotten = 18; // below e to this of the leader: adds nothing to a history
-constexpr std::size_t kTold = 5; // stories whose causes are put in order
+constexpr double kForgotten = 18;    // below e to this of the leader: adds nothing to a history
+constexpr std::size_t kTold = 5;     // stories whose causes are put in order
 constexpr double kNewPartBad = 0.01; // a replaced part that has not been measured yet
 
 // A place that was read again in the same state counts once, as it was read last.
@@ -72,9 +72,9 @@ private:
         return m_weighing.add(kept, sets, grown);
     }
 
-    // The enumeration stops at a number of scenarios and prunes unlikely endings of a surge, so a likely but long chain is there without its
-    // further independent faults and without the parts that it spared, which would make it look more certain than it is. The leaders get
-    // both here. True when a new leader may have come up.
+    // The enumeration stops at a number of scenarios and prunes unlikely endings of a surge, so a likely but long chain is there without
+    // its further independent faults and without the parts that it spared, which would make it look more certain than it is. The leaders
+    // get both here. True when a new leader may have come up.
     bool add_variants() {
         double top = -1e300;
         for (const auto& c : m_weighing.candidates()) top = std::max(top, c.ln_weight);
@@ -139,8 +139,8 @@ private:
     // Odds that none of the scenarios is true, from how many of the readings the leader misfits.
     double wrong_story_odds(std::size_t misfit) const {
         const auto& seen = m_weighing.seen();
-        const auto readings = static_cast<std::size_t>(
-            std::count_if(seen.begin(), seen.end(), [](const Observation& o) { return o.kind == Seen::Reading; }));
+        const auto readings =
+            static_cast<std::size_t>(std::count_if(seen.begin(), seen.end(), [](const Observation& o) { return o.kind == Seen::Reading; }));
         if (misfit == 0) return 0;
         return kWrongStory / (1 - kWrongStory) * std::pow(kWrongMisfits / kBlunder, static_cast<double>(misfit)) *
                std::pow((1 - kWrongMisfits) / (1 - kBlunder), static_cast<double>(readings - misfit));

@@ -27,7 +27,7 @@ public:
     SetId without(SetId id, const std::set<int>& parts);
 
     const std::vector<int>& members(SetId id) const { return m_sets[static_cast<std::size_t>(id)].members; } ///< fault numbers, ascending
-    const std::vector<int>& parts(SetId id) const { return m_sets[static_cast<std::size_t>(id)].parts; } ///< lives as long as this
+    const std::vector<int>& parts(SetId id) const { return m_sets[static_cast<std::size_t>(id)].parts; }     ///< lives as long as this
     const Fault& fault(int number) const { return m_faults[static_cast<std::size_t>(number)]; }
     std::vector<Fault> faults(SetId id) const; ///< ascending
     std::size_t size() const { return m_sets.size(); }

@@ -28,10 +28,10 @@ constexpr double kLeastBits = 0.01;
 // is still worth its half minute against new silicon lost at the first power-up.
 constexpr double kStandsAbove = 0.9, kSettledAbove = 0.97, kCheckBits = 0.003;
 constexpr int kCells = 96;
-constexpr std::size_t kCoarse = 150, kRefined = 60; // scenarios of the first pass; acts that are weighed again with all
+constexpr std::size_t kCoarse = 150, kRefined = 60;      // scenarios of the first pass; acts that are weighed again with all
 constexpr double kLiftAbove = 0.03, kLiftToCheck = 0.01; // suspicion worth the iron; once the rest stands, what could still be missed
-constexpr double kWorthTracing = 0.05; // bits
-constexpr double kComesOut = 0.9; // a part that will be replaced whatever else is found
+constexpr double kWorthTracing = 0.05;                   // bits
+constexpr double kComesOut = 0.9;                        // a part that will be replaced whatever else is found
 constexpr std::size_t kPreparedTogether = 32, kMostPrepared = 400'000; // scenarios at a time; predictions kept, some 300 bytes each
 
 struct Axis {
@@ -298,7 +298,8 @@ private:
         for (const auto* p : different) {
             const double mass = m_mass[static_cast<std::size_t>(p->number)];
             const Outcomes o = outcomes(known < 0 ? *p : without_spread(*p, known), query.what);
-            for (std::size_t i = 0; i < o.cells.size(); ++i) mixed[static_cast<std::size_t>(o.first) + i] += mass * static_cast<double>(o.cells[i]);
+            for (std::size_t i = 0; i < o.cells.size(); ++i)
+                mixed[static_cast<std::size_t>(o.first) + i] += mass * static_cast<double>(o.cells[i]);
             over += mass * o.over;
             conditional += mass * o.entropy;
         }
@@ -392,8 +393,8 @@ private:
         }
     }
 
-    // A part that has failed hides its neighbours: two diodes of one rail, two switches in parallel. It comes out anyway, so what is read in
-    // its place with it gone costs little.
+    // A part that has failed hides its neighbours: two diodes of one rail, two switches in parallel. It comes out anyway, so what is read
+    // in its place with it gone costs little.
     void offer_places_of_the_bad() {
         const auto& board = m_predictor.board();
         std::set<std::pair<NetId, NetId>> pairs;
@@ -542,8 +543,8 @@ private:
     std::size_t m_told = SIZE_MAX; ///< of these, from the front: the ones that information() tells apart
     std::vector<NextAct> m_acts;
     std::optional<std::vector<Query>> m_listed; ///< filled instead of m_acts while it is there
-    mutable std::vector<int> m_index;   ///< room kept between queries: by number of the prediction
-    mutable std::vector<double> m_mass; ///< the same
+    mutable std::vector<int> m_index;           ///< room kept between queries: by number of the prediction
+    mutable std::vector<double> m_mass;         ///< the same
 };
 
 // The fault that tells this group from the others.

@@ -15,11 +15,11 @@
 namespace ohmo {
 namespace {
 
-constexpr double kMeterShare = 0.012;  // accuracy of the meter as a share of the reading
-constexpr double kLeadOhms = 0.05;     // what nulling leaves
-constexpr double kModelShare = 0.02;   // what the models leave out
-constexpr double kLeastLeakage = 1e-8; // A: damp and flux
-constexpr double kWorthSharing = 0.03; // of the part that moves a reading most: what is kept for comparing readings
+constexpr double kMeterShare = 0.012;      // accuracy of the meter as a share of the reading
+constexpr double kLeadOhms = 0.05;         // what nulling leaves
+constexpr double kModelShare = 0.02;       // what the models leave out
+constexpr double kLeastLeakage = 1e-8;     // A: damp and flux
+constexpr double kWorthSharing = 0.03;     // of the part that moves a reading most: what is kept for comparing readings
 constexpr std::size_t kMostSolvers = 3000; // kept of one board state; some 60 kB each
 
 bool matters_for_ac(const Fault& f) { return f.mode != FaultMode::Dead && f.mode != FaultMode::Weak && f.mode != FaultMode::Intermittent; }

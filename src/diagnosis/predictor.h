@@ -80,7 +80,7 @@ private:
     mutable std::vector<std::shared_ptr<StateData>> m_states;
     mutable std::map<std::array<int, 6>, std::shared_ptr<QueryData>> m_queries; ///< by what, leads, part alone, meter, state
     mutable std::size_t m_solved = 0;
-    mutable BehaviourModel m_behaviour; ///< refers to m_board
+    mutable BehaviourModel m_behaviour;                      ///< refers to m_board
     mutable std::vector<std::optional<Behaviour>> m_behaves; ///< by set
 };
 

@@ -52,11 +52,11 @@ double Weighing::most_likely(const Observation& seen) const {
 struct Weighing::Batch {
     std::vector<const Scenario*> scenarios;
     std::vector<SetId> sets;
-    std::vector<std::size_t> first;   ///< by scenario, in the two lists below; one more at the end
+    std::vector<std::size_t> first;  ///< by scenario, in the two lists below; one more at the end
     std::vector<int> parts, members; ///< with a fault, and the fault's number
-    struct Column { ///< one observation
-        std::vector<SetId> sets; ///< what was left of them by then; empty where the observation is no matter of sets
-        std::vector<int> numbers; ///< of predictions
+    struct Column {                  ///< one observation
+        std::vector<SetId> sets;     ///< what was left of them by then; empty where the observation is no matter of sets
+        std::vector<int> numbers;    ///< of predictions
         std::vector<std::optional<Behaviour>> behaviours;
     };
     std::vector<Column> columns;
@@ -124,7 +124,8 @@ double Weighing::other(std::size_t o, const Batch& batch, std::size_t k) {
         b.violent = b.violent || std::any_of(scenario.steps.begin(), scenario.steps.end(), [&](const Step& s) {
                         return broken_with_noise(s.cause) && !seen.renewed.contains(s.fault.part);
                     });
-        return remembered(o, static_cast<std::size_t>(b.running) * 4 + (b.violent ? 2 : 0) + (b.fuse_open ? 1 : 0), [&] { return of({}, b); });
+        return remembered(o, static_cast<std::size_t>(b.running) * 4 + (b.violent ? 2 : 0) + (b.fuse_open ? 1 : 0),
+                          [&] { return of({}, b); });
     }
     const bool by_part = seen.kind == Seen::Look || seen.kind == Seen::Verdict; // what the others have does not matter
     for (std::size_t i = batch.first[k]; i < batch.first[k + 1]; ++i) {
@@ -256,7 +257,7 @@ void Weighing::correlate() {
             for (SetId& s : left) s = m_predictor.without(s, m_seen[o].renewed);
         columns[o] = m_predictor.predict_all(m_seen[o].query, left);
     }
-    using Places = std::vector<int>; // observation and number of its prediction, by turns
+    using Places = std::vector<int>;                                        // observation and number of its prediction, by turns
     std::unordered_map<Places, std::vector<double>, FaultSets::Hash> known; // many scenarios predict the same
     Places readings;
     std::vector<std::pair<const Observation*, const Prediction*>> together;

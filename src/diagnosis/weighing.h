@@ -32,7 +32,8 @@ struct Histories {
 };
 
 /// Weighs scenarios observation by observation in the order of the journal and gives one up as soon as even perfect agreement with all that
-/// follows would leave it below e^-kNegligible of the best. What is kept does not depend on what the predictor remembers, only the time does.
+/// follows would leave it below e^-kNegligible of the best. What is kept does not depend on what the predictor remembers, only the time
+/// does.
 class Weighing {
 public:
     static constexpr double kNegligible = 18.4;
@@ -43,7 +44,8 @@ public:
     /// was taken.
     bool add(const std::vector<const Scenario*>& scenarios, const std::vector<SetId>& sets, bool grown);
 
-    /// Readings of one candidate together, for all that matter and were not done yet: part tolerances that several readings share count once.
+    /// Readings of one candidate together, for all that matter and were not done yet: part tolerances that several readings share count
+    /// once.
     void correlate();
 
     /// Gives up what was kept before the best one was known. Call it when nothing more is added.

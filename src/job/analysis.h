@@ -25,7 +25,7 @@ enum class Standing {
 };
 
 struct Analysis {
-    bool first_look = false; ///< from the likeliest scenarios only; the whole answer follows
+    bool first_look = false;        ///< from the likeliest scenarios only; the whole answer follows
     std::vector<Standing> standing; ///< by part
     Job job;
     Replay replay;
