@@ -32,16 +32,6 @@ Entry over(const std::string& part) {
     return e;
 }
 
-// A family's demo board with nothing said of it yet, discharged.
-Job blank(const std::string& name) {
-    Job job = demo(name);
-    job.journal.clear();
-    Entry discharged;
-    discharged.act = Do::Discharge;
-    discharged.value = 0.2;
-    return job.with(discharged);
-}
-
 double any_bad(const Analysis& a, const std::vector<std::string>& refs) {
     double p = 0;
     for (const auto& [weight, scenario] : a.assessment.posterior)
@@ -67,7 +57,7 @@ double only(const Analysis& a, const std::string& ref) {
 TEST(Facts, FewOhmsAcrossAProvenBulkCapacitorMeansTheSwitch) {
     auto good = read_part("ohms", "C5", 4e6); // lifted, climbing past megohms
     good.lifted = true;
-    const auto a = analyse(blank("rb6-fresh").with(symptom("dead")).with(read("ohms", "HV", "PGND", 2.9)).with(good));
+    const auto a = analyse(discharged("rb6-fresh").with(symptom("dead")).with(read("ohms", "HV", "PGND", 2.9)).with(good));
     EXPECT_EQ(a->replay.board.part(a->assessment.parts.front().part).ref, "Q1");
     EXPECT_GT(bad(*a, "Q1"), 0.5);  // one reading may be a slip; the next one settles it
     EXPECT_LT(bad(*a, "R6"), 0.05); // bleeders of hundreds of kilohms cannot explain it
@@ -75,14 +65,14 @@ TEST(Facts, FewOhmsAcrossAProvenBulkCapacitorMeansTheSwitch) {
 
 TEST(Facts, AnOpenFuseAloneIsNeverJustTheFuse) {
     for (const char* name : {"rb6-fresh", "fd1-linear", "tl12-half-bridge"}) {
-        const auto a = analyse(blank(name).with(symptom("dead")).with(over("F1")));
+        const auto a = analyse(discharged(name).with(symptom("dead")).with(over("F1")));
         EXPECT_LT(only(*a, "F1"), 0.5) << name;
         EXPECT_FALSE(a->next.stop) << name;
     }
 }
 
 TEST(Facts, APulledConnectorThatClearsTheRailNamesTheBranch) {
-    const Job job = blank("rb6-rail").with(symptom("ticking")).with(read("ohms", "+15D", "0V", 0.8));
+    const Job job = discharged("rb6-rail").with(symptom("ticking")).with(read("ohms", "+15D", "0V", 0.8));
     const auto before = analyse(job);
     const auto offered =
         std::find_if(before->next.acts.begin(), before->next.acts.end(), [](const NextAct& n) { return n.act == Act::Pull; });
@@ -100,7 +90,7 @@ TEST(Facts, APulledConnectorThatClearsTheRailNamesTheBranch) {
 }
 
 TEST(Facts, CoolingThatRecoversAStuckRailNamesTheSoftStart) {
-    Job job = blank("cr8-buck").with(symptom("low-output"));
+    Job job = discharged("cr8-buck").with(symptom("low-output"));
     const double before = bad(*analyse(job), "C7");
     for (const char* part : {"C8", "C9", "C2"}) {
         auto esr = read_part("esr", part, 0.03);
@@ -118,7 +108,7 @@ TEST(Facts, CoolingThatRecoversAStuckRailNamesTheSoftStart) {
 TEST(Facts, CoolingAStageSpeaksOfItsParts) {
     Entry draught = act(Do::Cool, {}, "recovers");
     draught.stage = "control";
-    const Job job = blank("cr8-buck").with(symptom("low-output"));
+    const Job job = discharged("cr8-buck").with(symptom("low-output"));
     EXPECT_GT(bad(*analyse(job.with(draught)), "C7"), 5 * bad(*analyse(job), "C7"));
 }
 
@@ -137,7 +127,7 @@ TEST(Facts, TemperatureOdds) {
 
 TEST(Facts, ADirectAdapterVentsTheReversedCapacitorOnly) {
     const auto a =
-        analyse(blank("tm4-ac-fed-split").with(symptom("smoke")).with(history("wrong-adapter")).with(act(Do::Look, "C3", "vented")));
+        analyse(discharged("tm4-ac-fed-split").with(symptom("smoke")).with(history("wrong-adapter")).with(act(Do::Look, "C3", "vented")));
     EXPECT_EQ(a->replay.board.part(a->assessment.parts.front().part).ref, "C3");
     EXPECT_GT(bad(*a, "C3"), 0.9);
     for (const char* other : {"C2", "C6", "C7"}) EXPECT_LT(bad(*a, other), 0.2) << other;
@@ -145,7 +135,7 @@ TEST(Facts, ADirectAdapterVentsTheReversedCapacitorOnly) {
 
 // The small electrolytic that feeds the chip is named as the cause, not only as another bad part.
 TEST(Facts, ShortedIntegratedSwitchBesideALeakingSupplyCapacitor) {
-    const Job job = blank("sw3-flyback-integrated").with(symptom("dead")).with(act(Do::Look, "C4", "leaking"));
+    const Job job = discharged("sw3-flyback-integrated").with(symptom("dead")).with(act(Do::Look, "C4", "leaking"));
     const auto a = analyse(job.with(read_part("esr", "C4", 18)).with(read("ohms", "DRAIN", "PGND", 0.4)));
     ASSERT_FALSE(a->assessment.stories.empty());
     const auto& steps = a->assessment.stories.front().scenario.steps;
@@ -157,7 +147,7 @@ TEST(Facts, ShortedIntegratedSwitchBesideALeakingSupplyCapacitor) {
 
 // Nothing on the map reads so: the conflict is named and the odds that no story is true rise.
 TEST(Facts, ContradictionsAreSaidNotExplainedAway) {
-    Job job = blank("fd1-linear").with(symptom("dead"));
+    Job job = discharged("fd1-linear").with(symptom("dead"));
     const auto calm = analyse(job);
     for (const char* r : {"R5", "R6", "R7", "R8"}) job = job.with(read_part("ohms", r, 3.3)); // low, never heard of in resistors
     const auto a = analyse(job);

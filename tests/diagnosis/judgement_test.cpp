@@ -12,15 +12,6 @@ using namespace ohmo::test;
 
 namespace {
 
-Job discharged(const std::string& name) {
-    Job job = demo(name);
-    job.journal.clear();
-    Entry d;
-    d.act = Do::Discharge;
-    d.value = 0.2;
-    return job.with(d);
-}
-
 Job blueprint(const std::string& name) {
     auto made = reader().from_blueprint(RealDisk(), data() / "blueprints" / (name + ".json"));
     if (!made) std::abort();

@@ -14,15 +14,6 @@ namespace {
 
 Evidence evidence_of(const Job& job) { return replay(job).evidence; }
 
-Job discharged(const std::string& name) {
-    Job job = demo(name);
-    job.journal.clear();
-    Entry d;
-    d.act = Do::Discharge;
-    d.value = 0.2;
-    return job.with(d);
-}
-
 std::shared_ptr<const ScenarioSet> few(const Board& board, int most) {
     return std::make_shared<const ScenarioSet>(*enumerate_scenarios(board, library(), {}, {.most = most}, {}));
 }

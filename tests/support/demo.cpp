@@ -38,6 +38,15 @@ Job demo(const std::string& name) {
     return loaded->job;
 }
 
+Job discharged(const std::string& name) {
+    Job job = demo(name);
+    job.journal.clear();
+    Entry done;
+    done.act = Do::Discharge;
+    done.value = 0.2;
+    return job.with(done);
+}
+
 const Board& demo_board() {
     static const Board made = demo("rb6-fresh").board;
     return made;
