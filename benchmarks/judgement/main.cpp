@@ -99,6 +99,16 @@ void calibration(const std::vector<Game>& games) {
                 share(alarmed, outside), share(wrong, outside));
 }
 
+// What a game said around 90 % and was not so, with the number of turns it said it.
+std::string too_sure(const Game& game) {
+    std::map<std::string, int> times;
+    for (const auto& [p, is, fault] : game.calibration)
+        if (p >= 0.85 && p <= 0.95 && !is) ++times[fault];
+    std::string out;
+    for (const auto& [fault, n] : times) out += (out.empty() ? "| too sure of: " : ", ") + fault + " " + std::to_string(n);
+    return out;
+}
+
 // The same board with the values of a maker who chose otherwise.
 Board varied(Board board, unsigned seed) {
     std::mt19937 random(seed);
@@ -175,13 +185,13 @@ int main(int argc, char** argv) {
             Game g = play(Player::Program);
             {
                 const std::lock_guard guard(printing);
-                std::printf("%-18s %3d %-6s %s%s %2d acts %5.1f min, sure after %2d; truth: %s| said: %s| root said: %s\n",
+                std::printf("%-18s %3d %-6s %s%s %2d acts %5.1f min, sure after %2d; truth: %s| said: %s| root said: %s %s\n",
                             row.family.c_str(), k,
                             g.wrong_and_sure ? "WRONG"
                             : g.solved       ? "solved"
                                              : "open",
                             g.missed > 0 ? "MISSED " : "", g.root_first ? "" : "other root", g.acts, g.minutes, g.until_sure,
-                            g.truth.c_str(), g.said.c_str(), g.root_said.c_str());
+                            g.truth.c_str(), g.said.c_str(), g.root_said.c_str(), too_sure(g).c_str());
                 std::fflush(stdout);
             }
             row.games.push_back(std::move(g));

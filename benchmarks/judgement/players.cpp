@@ -42,7 +42,8 @@ void read_part(const Board& board, int i, std::vector<NextAct>& out) {
     const auto& part = board.part(i);
     const auto& info = kind_info(part.kind);
     const auto read = [&](Quantity what, NetId red, NetId black, double minutes) {
-        if (red >= 0 && black >= 0 && red != black) out.push_back({Act::Read, {what, red, black, -1, {}, 0}, i, {}, 0, minutes, {}});
+        if (red >= 0 && black >= 0 && red != black)
+            out.push_back({Act::Read, {what, red, black, -1, {}, 0}, i, {}, 0, minutes, {}, false, false});
     };
     if (part.kind == PartKind::Bridge) {
         for (const char* ac : {"~1", "~2"}) {
@@ -60,7 +61,7 @@ void read_part(const Board& board, int i, std::vector<NextAct>& out) {
     }
 }
 
-void look_at(int i, std::vector<NextAct>& out) { out.push_back({Act::Look, {}, i, {}, 0, 0.4, {}}); }
+void look_at(int i, std::vector<NextAct>& out) { out.push_back({Act::Look, {}, i, {}, 0, 0.4, {}, false, false}); }
 
 void lift(const Board& board, int i, std::vector<NextAct>& out) {
     const auto& part = board.part(i);
@@ -71,7 +72,7 @@ void lift(const Board& board, int i, std::vector<NextAct>& out) {
                           : is_wet_or_solid_electrolytic(part.kind) ? Quantity::Esr
                                                                     : Quantity::Ohms;
     const NetId red = part.net(info.red), black = part.net(info.black);
-    if (red >= 0 && black >= 0 && red != black) out.push_back({Act::Read, {what, red, black, i, {}, 0}, i, {i}, 0, 4.6, {}});
+    if (red >= 0 && black >= 0 && red != black) out.push_back({Act::Read, {what, red, black, i, {}, 0}, i, {i}, 0, 4.6, {}, false, false});
 }
 
 // Fuse, looks, the bulk capacitor, bridge, switch with sense and gate parts, controller supply, rectifiers, capacitors by ESR, the rest.
@@ -187,6 +188,12 @@ void explain(const Predictor& predictor, const Assessment& a, const Bench& bench
         }
     }
     for (const auto& b : a.parts)
+        if (b.bad < 0.5 && bad.contains(b.part)) {
+            std::printf("    missed %s %.5f:", board.part(b.part).ref.c_str(), b.bad);
+            for (const auto& r : b.reasons) std::printf(" [entry %d %+.1f dB]", r.entry, r.decibans);
+            std::printf("\n");
+        }
+    for (const auto& b : a.parts)
         if (b.bad > 0.3 && !bad.contains(b.part)) {
             std::printf("    needless %s %.5f; without it:\n", board.part(b.part).ref.c_str(), b.bad);
             int lines = 0;
@@ -260,6 +267,12 @@ Game Table::play_program(Bench& bench, bool show) {
         if (g.stopped) break;
         const NextAct act = next->acts.front();
         const Entry answer = bench.answer(act);
+        for (std::size_t k = 0; show && k < std::min<std::size_t>(2, a->stories.size()); ++k) {
+            std::printf("        %.3f", a->stories[k].p);
+            for (const auto& step : a->stories[k].scenario.steps)
+                std::printf(" %s (%s)", fault_text(board, step.fault).c_str(), std::string(cause_name(step.cause)).c_str());
+            std::printf("\n");
+        }
         if (show)
             std::printf("    %s %s %s-%s %s%s %s; true set %.3f\n", answer.what.c_str(), answer.part.c_str(), answer.from.c_str(),
                         answer.to.c_str(), answer.over ? "over" : fmt::format("{:.4g}", answer.value.value_or(0)).c_str(),

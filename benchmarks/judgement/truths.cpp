@@ -205,6 +205,8 @@ void Generator::low_voltage(std::vector<std::pair<double, Recipe>>& out) {
         out.emplace_back(6, [this, tantalum](Truth& t) { // the second after the first
             add(t, any(tantalum), FaultMode::Short);
             add(t, any(tantalum), FaultMode::Short);
+            for (const auto& f : t.faults) // which of two equal ones went first nobody can tell
+                if (f.mode == FaultMode::Short && tantalum(m_board.part(f.part))) t.roots.insert(f.part);
             t.symptoms = {"ticking"};
         });
     one(

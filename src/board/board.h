@@ -21,6 +21,11 @@ struct Pin {
     NetId id = -1; ///< set by make_board
 };
 
+/// Of a part's middle on the board, millimetres from one corner.
+struct PlaceOnBoard {
+    double x = 0, y = 0;
+};
+
 struct Part {
     std::string ref;
     PartKind kind = PartKind::Resistor;
@@ -31,6 +36,7 @@ struct Part {
     std::optional<double> volts, amps, watts, celsius, ohms, henry, esr, age_years;
     std::map<std::string, double> turns, winding_ohms; ///< by winding, "P1-P2"
     std::string batch;
+    std::optional<PlaceOnBoard> place;
     bool assumed = false;
 
     /// Net of a pin role, -1 when the part has no such pin.

@@ -19,6 +19,7 @@ constexpr double kLeastWindingOhms = 1e-3;
 constexpr double kWideSigma = 0.3, kWorthMore = 0.01; // spreads this wide, if they matter, are not taken as straight lines
 constexpr double kWorthTelling = 2e-3;                // of ln(volts), one part's effect
 constexpr double kSiblingsShare = 0.5;  // of an element's deviation that the others of its part have too: legs of a bridge, pins of a chip
+constexpr int kJunctionElements = 100;  // where the numbers of junctions begin, after the resistors
 constexpr double kConductsShare = 0.02; // of the test current: what is worth telling
 
 } // namespace
@@ -83,9 +84,10 @@ void DcSolver::find_islands() {
             if (auto* i = home(net.cores[c].windings[w].a, net.cores[c].windings[w].b))
                 i->windings.emplace_back(static_cast<int>(c), static_cast<int>(w));
     for (auto& island : islands) {
-        std::map<int, int> elements;
+        std::map<int, int> elements, numbered;
         for (const auto& e : island->ports.elements) ++elements[e.part];
-        for (const auto& e : island->ports.elements) island->siblings.push_back(elements[e.part] > 1);
+        for (const auto& e : island->ports.elements)
+            island->siblings.push_back(elements[e.part] > 1 ? kJunctionElements + ++numbered[e.part] : 0);
         factor(*island);
         m_islands.push_back(std::move(island));
     }
@@ -224,28 +226,33 @@ void DcSolver::add_spread(DcPoint& point, const Island& island, const PortSoluti
     }
     const double scale = std::max(std::fabs(point.volts), 1e-12);
     double variance = 0;
-    std::map<int, double> by_part;
+    std::map<std::pair<int, int>, double> by_part;
+    const double own = std::sqrt(1 - kSiblingsShare * kSiblingsShare);
     const auto across = [&](const Eigen::VectorXd& x, int a, int b) { return x[row(a)] - x[row(b)]; };
-    const auto count = [&](int part, double s, double shared = 1) {
+    const auto count = [&](int part, double s, int sibling = 0) {
         variance += s * s;
-        if (std::fabs(s) > kWorthTelling) by_part[part] += s * shared;
+        if (std::fabs(s) <= kWorthTelling) return;
+        by_part[{part, 0}] += sibling == 0 ? s : s * kSiblingsShare;
+        if (sibling != 0) by_part[{part, sibling}] += s * own;
     };
-    const auto add = [&](int part, int a, int b, double siemens, double sigma, double shared = 1) {
-        count(part, siemens * across(volts, a, b) * across(adjoint, a, b) * sigma / scale, shared);
+    const auto add = [&](int part, int a, int b, double siemens, double sigma, int sibling = 0) {
+        count(part, siemens * across(volts, a, b) * across(adjoint, a, b) * sigma / scale, sibling);
     };
-    std::vector<char> resistors; // by part: how many
+    std::vector<int> resistors, numbered; // by part: how many; how many so far
     for (int k : island.resistors) {
         const auto part = static_cast<std::size_t>(m_net->resistors[static_cast<std::size_t>(k)].part + 1);
         if (resistors.size() <= part) resistors.resize(part + 1, 0);
-        resistors[part] = static_cast<char>(std::min(resistors[part] + 1, 2));
+        ++resistors[part];
     }
+    numbered.resize(resistors.size(), 0);
     for (int k : island.resistors) {
         const auto& r = m_net->resistors[static_cast<std::size_t>(k)];
-        const double shared = resistors[static_cast<std::size_t>(r.part + 1)] > 1 ? kSiblingsShare : 1;
+        const auto part = static_cast<std::size_t>(r.part + 1);
+        const int sibling = resistors[part] > 1 ? ++numbered[part] : 0;
         const double siemens = 1 / r.ohms;
         const double slope = siemens * across(volts, r.a, r.b) * across(adjoint, r.a, r.b);
         if (r.ln_sigma < kWideSigma || std::fabs(slope) * r.ln_sigma < kWorthMore * scale) {
-            add(r.part, r.a, r.b, siemens, r.ln_sigma, shared);
+            add(r.part, r.a, r.b, siemens, r.ln_sigma, sibling);
             continue;
         }
         // Wide spreads bend: the exact change of the small-signal network at the nodes of a three-point Gauss-Hermite rule.
@@ -260,7 +267,7 @@ void DcSolver::add_spread(DcPoint& point, const Island& island, const PortSoluti
             return std::log(std::max(std::fabs(point.volts + change), 1e-3 * scale) / scale);
         };
         const double up = moved(std::sqrt(3.0)), down = moved(-std::sqrt(3.0));
-        count(r.part, std::copysign(std::sqrt((up * up + down * down) / 6 - std::pow((up + down) / 6, 2)), up - down), shared);
+        count(r.part, std::copysign(std::sqrt((up * up + down * down) / 6 - std::pow((up + down) / 6, 2)), up - down), sibling);
     }
     for (auto [c, w] : island.windings) {
         const auto& core = m_net->cores[static_cast<std::size_t>(c)];
@@ -281,11 +288,11 @@ void DcSolver::add_spread(DcPoint& point, const Island& island, const PortSoluti
             most = std::max(most, std::fabs(current));
         }
         const auto number = static_cast<std::size_t>(&e - island.ports.elements.data());
-        count(e.part, -share * ln_sigma / scale, island.siblings[number] != 0 ? kSiblingsShare : 1);
+        count(e.part, -share * ln_sigma / scale, island.siblings[number]);
         if (most > kConductsShare * std::fabs(amps)) point.conducting.push_back(e.part);
     }
     point.ln_sigma = std::sqrt(variance);
-    point.by_part.assign(by_part.begin(), by_part.end());
+    for (const auto& [of, change] : by_part) point.by_part.push_back({of.first, of.second, change});
     std::sort(point.conducting.begin(), point.conducting.end());
     point.conducting.erase(std::unique(point.conducting.begin(), point.conducting.end()), point.conducting.end());
     for (int k : island.capacitors) {

@@ -11,14 +11,21 @@
 
 namespace ohmo {
 
+/// What one standard deviation changes: of what all elements of a part have in common (element 0), or of one of several elements alone.
+struct Deviation {
+    int part, element;
+    double change;
+    bool same_as(const Deviation& o) const { return part == o.part && element == o.element; }
+    bool before(const Deviation& o) const { return part != o.part ? part < o.part : element < o.element; }
+};
+
 /// Operating point of the board with one test current flowing in at one net and out at another.
 struct DcPoint {
-    double volts = 0;    ///< across the leads
-    double ln_sigma = 0; ///< spread of ln(volts) from part tolerances
-    std::vector<std::pair<int, double>>
-        by_part;                 ///< change of ln(volts) per standard deviation of a part, parts ascending, small ones left out
-    std::vector<int> conducting; ///< parts whose junctions carry a noticeable share
-    double slowest_seconds = 0;  ///< longest charging time constant that the leads see
+    double volts = 0;               ///< across the leads
+    double ln_sigma = 0;            ///< spread of ln(volts) from part tolerances
+    std::vector<Deviation> by_part; ///< changes of ln(volts), ascending, small ones left out
+    std::vector<int> conducting;    ///< parts whose junctions carry a noticeable share
+    double slowest_seconds = 0;     ///< longest charging time constant that the leads see
     bool converged = true;
     int failed_part = -1; ///< where the solve did not settle; -1 when converged
 };
@@ -60,7 +67,7 @@ private:
         std::vector<int> nodes;
         PortSet ports;
         std::vector<int> resistors, capacitors;
-        std::vector<char> siblings;                ///< by port element: its part has others like it, which deviate only in part with it
+        std::vector<int> siblings;                 ///< by port element: its number among several of one part, 0 when it is alone
         std::vector<std::pair<int, int>> windings; ///< core, winding
         Eigen::MatrixXd inverse;                   ///< node by node, reference node last and zero
         Eigen::MatrixXd port_columns;              ///< node by port: volts for one ampere into the port

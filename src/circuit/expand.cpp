@@ -100,7 +100,8 @@ private:
         case PartKind::Lamp:
             return conductor(node("1"), node("2"), m_nominal.ohms.value_or(80), 0.4);
         case PartKind::Track:
-            return conductor(node("1"), node("2"), m_nominal.ohms.value_or(0.01), 0.5);
+            return conductor(node("1"), node("2"), m_nominal.ohms.value_or(0.01),
+                             m_nominal.ohms ? 0.15 : 0.6); // reckoned or measured, or not
         case PartKind::Varistor:
             return varistor();
         case PartKind::Load:

@@ -158,6 +158,17 @@ MeterProfile low_power_meter() {
     return m;
 }
 
+MeterProfile milliohm_meter() {
+    MeterProfile m;
+    m.id = "milliohm";
+    m.ohms = {{0.2, 1}, {2, 0.1}, {20, 0.01}, {200, 1e-3}};
+    m.compliance = 0.25;
+    m.over = 200;
+    m.residue = 5e-4;
+    m.accuracy = 0.005;
+    return m;
+}
+
 bool is_direct(Quantity what) {
     return what == Quantity::Ohms || what == Quantity::Diode || what == Quantity::Continuity || what == Quantity::Leakage;
 }

@@ -26,6 +26,8 @@ struct MeterProfile {
     double esr_over = 100; ///< ohm
     double continuity_ohms = 40;
     double leads = 0;                                     ///< ohm that are not nulled
+    double accuracy = 0.012;                              ///< one deviation, as a share of the reading
+    double residue = 0.05;                                ///< ohm, one deviation of what nulling leaves; four wires: half a milliohm
     double insulation_volts = 500, insulation_ohms = 5e5; ///< open-circuit volts of the insulation tester and what limits its current
     double square_hertz = 1e5, square_ohms = 50;          ///< generator of the square-wave test
     double square_volts = 1;                              ///< peak to peak as its display says
@@ -36,6 +38,9 @@ struct MeterProfile {
 /// Ohms with so few volts that no junction conducts: full scale 0.2 V on every range.
 MeterProfile low_power_meter();
 
+/// Four wires, ten milliohm and up, full scale 0.2 V: for following a short along its rail.
+MeterProfile milliohm_meter();
+
 /// Leakage: amperes at the insulation tester's volts. Residue: volts, peak to peak, that a capacitor leaves of a square wave.
 enum class Quantity { Ohms, Diode, Continuity, Farads, Esr, Leakage, Residue };
 bool is_direct(Quantity what); ///< read with direct current
@@ -43,13 +48,13 @@ bool is_direct(Quantity what); ///< read with direct current
 /// What a meter would show, with its spread.
 struct MeterReading {
     double value = 0;
-    double ln_sigma = 0;                         ///< spread of ln(value); for diode mode use sigma() below
-    std::vector<std::pair<int, double>> by_part; ///< change of ln(value) per standard deviation of a part
-    bool over = false;                           ///< out of range
-    bool rising = false;                         ///< takes more than two seconds to settle
-    double settle_seconds = 0;                   ///< longest charging time behind the leads
-    std::optional<double> alternate;             ///< value on a neighbouring range, when the meter may settle on either
-    std::vector<int> conducting;                 ///< parts whose junctions carry current
+    double ln_sigma = 0;             ///< spread of ln(value); for diode mode use sigma() below
+    std::vector<Deviation> by_part;  ///< changes of ln(value)
+    bool over = false;               ///< out of range
+    bool rising = false;             ///< takes more than two seconds to settle
+    double settle_seconds = 0;       ///< longest charging time behind the leads
+    std::optional<double> alternate; ///< value on a neighbouring range, when the meter may settle on either
+    std::vector<int> conducting;     ///< parts whose junctions carry current
     bool converged = true;
     int failed_part = -1; ///< where the solve did not settle
     double sigma() const { return value * ln_sigma; }

@@ -50,6 +50,7 @@ public:
     void forget_before();
 
 private:
+    double inrush_joules(const Part& part) const;
     void junction(const Junction& j, double amps, double amps_before, double dt, double now);
     Stress& entry(const Fault& fault, StressKind kind, double limit, double sigma);
     void add(const Fault& fault, StressKind kind, double more, double limit, double sigma, double now);
@@ -57,6 +58,7 @@ private:
 
     const Board& m_board;
     std::vector<Nominal> m_nominal; ///< by part: reading value texts at every step would dominate the run
+    double m_inrush_joules = 0;     ///< that the bulk capacitors take at every plugging in
     std::map<Fault, Stress> m_book;
     std::map<Fault, double> m_marked; ///< values at mark()
     double m_marked_at = 0;

@@ -20,6 +20,7 @@ void print_next(const Analysis& a, std::ostream& out) {
                                                          format_quantity(b.hi, wording::unit(act.query.what));
             out << fmt::format("    {:>5}  {:<28} {}\n", format_share(b.p), range, wording::band_label(board, act, b));
         }
+        if (const auto hunt = wording::parts_suspects(board, act); !hunt.empty()) out << "    " << hunt << "\n";
     }
     if (const auto trace = wording::trace(a); !trace.empty()) out << trace << "\n";
     if (a.next.stop) out << wording::stop(a.next.reason) << "\n";

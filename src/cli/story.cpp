@@ -28,6 +28,8 @@ void add_story(CLI::App& app, Context& context) {
         for (const auto& step : s.scenario.steps)
             context.out << fmt::format("{:>3}. {}: {}\n", ++number, wording::fault(a->replay.board, step.fault),
                                        wording::step(a->replay.board, step));
+        if (!a->under_power.empty())
+            context.out << "If switched on as it is: " << wording::under_power(a->replay.board, a->under_power.front()) << "\n";
     });
 }
 

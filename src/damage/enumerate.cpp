@@ -1,7 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Method: every (part, mode) of the library is a root with its weight; a root that hurts others is split into the leaves of its chain;
-// further independent faults multiply by their odds and are enumerated best first with the usual lazy subset heap (append the next best
-// extra, or replace the last one by it). Sets reached on several ways are merged, the likelier chain tells the story.
+// further independent faults, each with the ways it goes on, multiply by their odds and are enumerated best first with the usual lazy
+// subset heap (append the next best extra, or replace the last one by it). Sets reached on several ways are merged, the likelier chain
+// tells the story.
 #include "damage/enumerate.h"
 
 #include "base/parallel.h"
@@ -9,6 +10,7 @@
 #include "board/nominal.h"
 #include "circuit/dc_solver.h"
 #include "damage/behaviour.h"
+#include "damage/blast.h"
 #include "damage/misuse.h"
 #include "damage/slow_causes.h"
 #include "damage/surge_tree.h"
@@ -24,10 +26,13 @@ namespace {
 constexpr double kSameAgeFactor = 4; // wet capacitors of one age fail together (common practice, no source)
 constexpr double kInputOhms = 0.1, kInputSigma = 0.7,
                  kFuseMeltsAbove = 2.1; // battery or supply, wiring and a short that welds; fuse over its rating
+constexpr double kStiffInput = 0.7;     // chance that it is one: adapters and bench supplies give way (common practice, no source)
 constexpr double kRatingMargin = 1.35;  // rated over working volts of an input capacitor (common practice, no source)
 constexpr std::size_t kMostSlowSteps = 3;
 constexpr double kLeastSlowChance = 1e-3;
-constexpr double kAfterDead = 0.03; // odds of a further short on a unit whose way in is open already, of what they are on a live one
+constexpr double kOldFuseGoes = 0.05; // although the sums say that it holds (common practice, no source)
+constexpr double kLeastOdds = 1e-7;   // of a further fault with its chain
+constexpr double kAfterDead = 0.03;   // odds of a further short on a unit whose way in is open already, of what they are on a live one
 constexpr double kGateOhms = 5, kDriverAmps = 0.5, kDriverSigma = 0.7; // of a gate broken through; what a driving pin stands
 
 struct Weighted {
@@ -98,6 +103,14 @@ public:
             blow_input_fuse(out[r]);
         }
         return out;
+    }
+
+    /// A short that hangs on the mains or the bulk capacitor; on boards fed with low voltage, one of the switches or behind them.
+    bool draws_hard(const std::vector<Fault>& broken) const {
+        return std::any_of(broken.begin(), broken.end(), [&](const Fault& f) {
+            const auto& stage = m_board.part(f.part).stage;
+            return conducts_wrongly(f.mode) && (m_board.mains ? on_primary(f.part) : stage == "switch" || stage == "rectify-out");
+        });
     }
 
 private:
@@ -188,7 +201,7 @@ private:
                 const auto nominal = nominal_value(part);
                 if (part.kind != PartKind::Fuse || part.stage != "mains-in" || !nominal || !nominal->amps) continue;
                 const double amps = input_volts() / kInputOhms, limit = kFuseMeltsAbove * *nominal->amps;
-                const double chance = std::min(exceedance(amps / limit, kInputSigma), 1 - kModelDoubt);
+                const double chance = kStiffInput * std::min(exceedance(amps / limit, kInputSigma), 1 - kModelDoubt);
                 Chain blown{chains[k].steps, chains[k].chance * chance};
                 blown.steps.push_back({{i, FaultMode::Open, {}}, Cause::Overcurrent, amps, limit, 0});
                 chains[k].chance *= 1 - chance;
@@ -231,8 +244,17 @@ struct Base {
     std::vector<Step> steps;
     double prior;
     std::set<int> parts;
+    std::map<int, Blast> blasts; ///< parts that something bursting here reaches
     bool dry = false;
-    bool dead = false; ///< nothing but an open way in: what shorted later would have had no power
+    bool pulled_hard = false; ///< a short on the mains side that spared the way in: an old fuse goes with less
+    bool dead = false;        ///< nothing but an open way in: what shorted later would have had no power
+};
+
+// A further fault of its own, with one of the ways it goes on.
+struct Extra {
+    double odds;
+    std::vector<Step> steps; ///< the first one independent
+    const Fault& first() const { return steps.front().fault; }
 };
 
 struct Entry {
@@ -241,6 +263,16 @@ struct Entry {
     std::vector<std::size_t> extras; // ascending indices into the extras list
     bool operator<(const Entry& o) const { return prior != o.prior ? prior < o.prior : base != o.base ? base > o.base : extras > o.extras; }
 };
+
+// What it breaks that was whole until then; what its own chain makes worse keeps the worse.
+void add_extra(const Board& board, const Base& base, const Extra& extra, Scenario& scenario) {
+    const auto& steps = extra.steps;
+    const auto there = scenario.steps;
+    scenario.steps.push_back(further_step(board, Scenario{base.steps, 0}.faults(), extra.first()));
+    for (std::size_t k = 1; k < steps.size(); ++k)
+        if (std::none_of(there.begin(), there.end(), [&](const Step& s) { return s.fault.part == steps[k].fault.part; }))
+            scenario.steps.push_back(steps[k]);
+}
 
 } // namespace
 
@@ -252,33 +284,48 @@ Result<ScenarioSet> enumerate_scenarios(const Board& board, const FaultLibrary& 
     ScenarioSet set;
     set.reserve = library.reserve;
     const double budget = 1 - library.reserve;
-    std::vector<Base> bases = {{{}, budget * library.good_supply, {}, false, false}};
+    std::vector<Base> bases = {{{}, budget * library.good_supply, {}, {}, false, false, false}};
     std::vector<Fault> faults;
     std::vector<double> priors;
-    std::vector<std::pair<double, Fault>> extras;
+    std::vector<Extra> extras;
     for (const auto& r : roots) {
         faults.push_back(r.fault);
         priors.push_back(budget * (1 - library.good_supply) * r.weight / total);
         set.odds[r.fault] = library.second_fault * r.weight / total;
-        extras.emplace_back(set.odds[r.fault], r.fault);
     }
-    auto chains = Enumerator(board, history, options.least_leaf, cancel).chains(faults, priors);
+    Enumerator enumerator(board, history, options.least_leaf, cancel);
+    auto chains = enumerator.chains(faults, priors);
     if (cancel.cancelled()) return Problem{ProblemKind::Cancelled, {}, {}, {}, 0, false};
     for (std::size_t r = 0; r < roots.size(); ++r)
         for (auto& chain : chains[r]) {
+            if (const double odds = set.odds[faults[r]] * chain.chance; odds >= kLeastOdds) {
+                extras.push_back({odds, chain.steps});
+                extras.back().steps.front().cause = Cause::Independent;
+            }
             const bool dead = chain.steps.size() == 1 && faults[r].mode == FaultMode::Open && opens_the_way_in(board.part(faults[r].part));
-            Base base{std::move(chain.steps), priors[r] * chain.chance, {}, faults[r].mode == FaultMode::Dry, dead};
-            for (const auto& s : base.steps) base.parts.insert(s.fault.part);
+            Base base{std::move(chain.steps), priors[r] * chain.chance, {}, {}, faults[r].mode == FaultMode::Dry, false, dead};
+            const auto broken = Scenario{base.steps, 0}.faults();
+            for (const auto& f : broken) base.parts.insert(f.part);
+            base.pulled_hard = enumerator.draws_hard(broken) && std::none_of(broken.begin(), broken.end(), [&](const Fault& f) {
+                                   return f.mode == FaultMode::Open && opens_the_way_in(board.part(f.part));
+                               });
+            for (int i = 0; i < static_cast<int>(board.parts.size()); ++i)
+                if (const Blast blast = blast_on(board, broken, i); blast.share > 0) base.blasts[i] = blast;
             bases.push_back(std::move(base));
         }
-    std::stable_sort(extras.begin(), extras.end(), [](const auto& a, const auto& b) { return a.first > b.first; });
+    std::stable_sort(extras.begin(), extras.end(), [](const Extra& a, const Extra& b) { return a.odds > b.odds; });
 
     // Leaves room for the extras of each base: without normalising, the masses of all subsets would sum to more than one.
     const auto odds_beside = [&](const Base& base, std::size_t e) {
-        const Fault& fault = extras[e].second;
+        const Fault& fault = extras[e].first();
         const bool same_age = base.dry && fault.mode == FaultMode::Dry;
         const bool too_late = base.dead && conducts_wrongly(fault.mode);
-        return base.parts.contains(fault.part) ? 0.0 : extras[e].first * (same_age ? kSameAgeFactor : 1) * (too_late ? kAfterDead : 1);
+        if (base.parts.contains(fault.part)) return 0.0;
+        const auto blast = base.blasts.find(fault.part);
+        const double hurt = blast == base.blasts.end() ? 1 : blast_factor(blast->second, board, fault);
+        if (base.pulled_hard && fault.mode == FaultMode::Open && board.part(fault.part).kind == PartKind::Fuse)
+            return std::max(extras[e].odds, kOldFuseGoes);
+        return extras[e].odds * (same_age ? kSameAgeFactor : 1) * (too_late ? kAfterDead : 1) * hurt;
     };
     std::priority_queue<Entry> queue;
     for (std::size_t b = 0; b < bases.size(); ++b) {
@@ -296,10 +343,10 @@ Result<ScenarioSet> enumerate_scenarios(const Board& board, const FaultLibrary& 
         const auto factor = [&](std::size_t e) { return odds_beside(base, e); };
         bool valid = true;
         std::set<int> used;
-        for (std::size_t e : entry.extras) valid = valid && factor(e) > 0 && used.insert(extras[e].second.part).second;
+        for (std::size_t e : entry.extras) valid = valid && factor(e) > 0 && used.insert(extras[e].first().part).second;
         if (valid) {
             Scenario scenario{base.steps, entry.prior};
-            for (std::size_t e : entry.extras) scenario.steps.push_back({extras[e].second, Cause::Independent, 0, 0, 0});
+            for (std::size_t e : entry.extras) add_extra(board, base, extras[e], scenario);
             tell_in_order(board, scenario);
             const auto key = scenario.key();
             set.mass += entry.prior;
@@ -315,13 +362,13 @@ Result<ScenarioSet> enumerate_scenarios(const Board& board, const FaultLibrary& 
         // Excluded extras are stepped over with their plain odds, so that the order of the heap stays right.
         Entry more = entry;
         more.extras.push_back(next);
-        more.prior = entry.prior * std::max(factor(next), extras[next].first);
+        more.prior = entry.prior * std::max(factor(next), extras[next].odds);
         queue.push(more);
         if (!entry.extras.empty()) {
             Entry swapped = entry;
             swapped.extras.back() = next;
-            swapped.prior = entry.prior / std::max(factor(entry.extras.back()), extras[entry.extras.back()].first) *
-                            std::max(factor(next), extras[next].first);
+            swapped.prior = entry.prior / std::max(factor(entry.extras.back()), extras[entry.extras.back()].odds) *
+                            std::max(factor(next), extras[next].odds);
             queue.push(swapped);
         }
     }

@@ -32,9 +32,9 @@ bool Scenario::violent() const {
 }
 
 std::string_view cause_name(Cause cause) {
-    static constexpr std::array<std::string_view, 15> names = {
-        "root",        "independent", "fuse-i2t",      "pulse-energy",   "surge-i2t",  "gate-volts",  "pin-current",    "capacitor-volts",
-        "switch-heat", "drain-volts", "output-climbs", "rectifier-heat", "weak-drive", "overcurrent", "tantalum-margin"};
+    static constexpr std::array<std::string_view, 16> names = {
+        "root",        "independent", "fuse-i2t",      "pulse-energy",   "surge-i2t",  "gate-volts",  "pin-current",     "capacitor-volts",
+        "switch-heat", "drain-volts", "output-climbs", "rectifier-heat", "weak-drive", "overcurrent", "tantalum-margin", "blast"};
     return names[static_cast<std::size_t>(cause)];
 }
 
@@ -55,6 +55,8 @@ std::string_view cause_unit(Cause cause) {
     case Cause::Overcurrent:
     case Cause::RectifierHeat:
         return "A";
+    case Cause::Blast:
+        return "mm";
     default:
         return "";
     }

@@ -26,6 +26,7 @@ enum class Cause {
     WeakDrive,      ///< a switch driven too little leaves saturation
     Overcurrent,    ///< steady current into a short
     TantalumMargin, ///< the next of its kind at the next switch-on
+    Blast,          ///< splinters and soot of a part that burst beside it
 };
 
 bool broken_with_noise(Cause cause); ///< by the surge

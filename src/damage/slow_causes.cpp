@@ -34,6 +34,7 @@ constexpr double kRegulatorSpare = 1.5;                          // reservoir vo
 constexpr double kFuseFirst = 0.15;                              // chance that a transistor dies although the right fuse is in
 constexpr double kKeepsRunning = 0.4;                            // chance that a sagging supply does not simply stop the chip
 constexpr double kOnOhms = 0.5, kPulseShare = 4, kTurnsOn = 0.8; // of a switch that turns on; pulsed over rated amperes
+constexpr double kFuseGoesFirst = 0.5;                           // of the pulses that the other switch would stand
 constexpr double kTantalumLimit = 1.1, kTantalumSigma = 0.3, kSwitchOns = 0.3;
 
 bool contains(const std::vector<int>& list, int part) { return std::find(list.begin(), list.end(), part) != list.end(); }
@@ -195,6 +196,12 @@ void other_half_shoots_through(const Board& board, const Topology& t, const Faul
         if (i == root.part || !totem || !nominal || !nominal->amps) continue;
         const double amps = std::numbers::sqrt2 * board.mains->volts / (kDeadShortOhms + kOnOhms), limit = kPulseShare * *nominal->amps;
         out.push_back({{{i, switch_short(board, i), {}}, Cause::Overcurrent, amps, limit, 0}, kTurnsOn * exceedance(amps / limit, 0.6)});
+        for (int f = 0; f < static_cast<int>(board.parts.size()); ++f) { // or it holds out until the fuse goes
+            const auto& fuse = board.part(f);
+            const auto n = nominal_value(fuse);
+            if (fuse.kind != PartKind::Fuse || fuse.stage != "mains-in" || !n || !n->amps) continue;
+            out.push_back({{{f, FaultMode::Open, {}}, Cause::Overcurrent, amps, kFuseMeltsAbove * *n->amps, 0}, kTurnsOn * kFuseGoesFirst});
+        }
     }
 }
 

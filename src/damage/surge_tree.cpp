@@ -2,7 +2,7 @@
 // Method: run the surge with everything left unbreakable but the faults so far; of the parts whose limit is in doubt take the one that
 // reaches its limit first; with the chance that its limit (log-normal) lies below the stress it breaks there and the surge is run again
 // with that event, with the rest of the chance it survives and the next part of the same run is asked. Opened parts thus change what the
-// others have to take.
+// others have to take. Where one of the two ways is too unlikely to be told apart, the likelier one takes its chance.
 #include "damage/surge_tree.h"
 
 #include "base/statistics.h"
@@ -65,7 +65,8 @@ private:
             const bool broken = std::any_of(events.begin(), events.end(), [&](const SurgeEvent& e) { return e.fault == s.becomes; });
             if (broken || survivors.contains(s.becomes)) continue;
             const double breaks = std::min(exceedance(s.ratio(), s.sigma_ln), 1 - kModelDoubt);
-            if (breaks * chance < m_options.least_chance) continue;
+            const bool both = std::min(breaks, 1 - breaks) * chance >= m_options.least_chance;
+            if (!both && breaks < 0.5) continue;
             // What was over its limit before the last event would have broken there: it breaks now.
             const double at = std::max(s.reached_at, since);
             auto more_events = events;
@@ -73,10 +74,10 @@ private:
             auto more_damage = damage;
             std::erase_if(more_damage, [&](const Step& d) { return d.fault.part == s.becomes.part && d.fault.mode == FaultMode::DsShort; });
             more_damage.push_back({s.becomes, cause_of(s.kind), s.value, s.limit, at});
-            branch(std::move(more_events), std::move(more_damage), survivors, chance * breaks);
+            branch(std::move(more_events), std::move(more_damage), survivors, both ? chance * breaks : chance);
+            if (!both) return;
             survivors.insert(s.becomes);
             chance *= 1 - breaks;
-            if (chance < m_options.least_chance) return leaf(std::move(damage), chance);
         }
         leaf(std::move(damage), chance);
     }

@@ -9,16 +9,16 @@
 namespace ohmo {
 
 /// Chance that what must break does not: wiring, arcs and tracks that the model does not know.
-inline constexpr double kModelDoubt = 0.03;
+inline constexpr double kModelDoubt = 0.08;
 
-/// One way the surge can end, with its chance. The chances of all leaves sum to 1 (pruned ones are spread over the rest).
+/// One way the surge can end, with its chance. The chances of all leaves sum to 1.
 struct SurgeLeaf {
     std::vector<Step> damage; ///< in order of happening, the initial faults not included
     double chance = 0;
 };
 
 struct SurgeTreeOptions {
-    double least_chance = 0.004; ///< leaves below this are pruned
+    double least_chance = 0.004; ///< what is less likely is not told apart
     int most_runs = 120;
 };
 

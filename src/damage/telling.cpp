@@ -2,6 +2,7 @@
 #include "damage/telling.h"
 
 #include <algorithm>
+#include <utility>
 
 namespace ohmo {
 namespace {
@@ -39,13 +40,32 @@ void tell_cause_first(const std::vector<Consequence>& consequences, const Fault&
 
 void tell_in_order(const Board& board, Scenario& scenario) {
     auto& steps = scenario.steps;
-    if (steps.size() < 2 || steps.front().fault.mode != FaultMode::Open || !opens_the_way_in(board.part(steps.front().fault.part))) return;
-    const auto shorted = std::find_if(steps.begin(), steps.end(),
-                                      [](const Step& s) { return s.cause == Cause::Independent && conducts_wrongly(s.fault.mode); });
-    if (shorted == steps.end()) return;
-    steps.front().cause = Cause::Independent;
-    shorted->cause = Cause::Root;
-    std::rotate(steps.begin(), shorted, shorted + 1);
+    const auto heads = [](const Step& s) { return s.cause == Cause::Root || s.cause == Cause::Independent; };
+    if (steps.size() < 2 || std::none_of(steps.begin() + 1, steps.end(), heads)) return;
+    struct Chain {
+        std::vector<Step> steps;
+        bool stops_everything = false, conducts = false;
+    };
+    std::vector<Chain> chains;
+    for (const auto& s : steps) {
+        if (chains.empty() || heads(s)) {
+            chains.emplace_back();
+            chains.back().stops_everything = s.fault.mode == FaultMode::Open && opens_the_way_in(board.part(s.fault.part));
+        }
+        chains.back().steps.push_back(s);
+        chains.back().conducts = chains.back().conducts || conducts_wrongly(s.fault.mode);
+    }
+    const auto first = std::min_element(chains.begin(), chains.end(), [](const Chain& a, const Chain& b) {
+        const bool a_late = a.stops_everything && b.conducts, b_late = b.stops_everything && a.conducts;
+        return a_late != b_late ? b_late : a.steps.size() > b.steps.size();
+    });
+    if (first == chains.begin()) return;
+    std::rotate(chains.begin(), first, first + 1);
+    steps.clear();
+    for (auto& c : chains) {
+        c.steps.front().cause = steps.empty() ? Cause::Root : Cause::Independent;
+        steps.insert(steps.end(), c.steps.begin(), c.steps.end());
+    }
 }
 
 } // namespace ohmo

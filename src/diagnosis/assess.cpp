@@ -4,6 +4,7 @@
 // count once (the last). Scenarios that matter are scored again with what their readings share of part tolerances.
 #include "diagnosis/assess.h"
 
+#include "damage/blast.h"
 #include "damage/surge_tree.h"
 #include "damage/telling.h"
 #include "damage/topology.h"
@@ -23,11 +24,17 @@ namespace {
 constexpr double kWrongStory = 0.05, kWrongMisfits = 0.07;
 constexpr double kLeaderShare = 0.3; // of the likeliest: scenarios that get their variants
 constexpr std::size_t kMostVariants = 600;
+constexpr double kAgrees = 0.15;     // of the score axis: the same reading once more
 constexpr double kForgotten = 18;    // below e to this of the leader: adds nothing to a history
 constexpr std::size_t kTold = 5;     // stories whose causes are put in order
 constexpr double kNewPartBad = 0.01; // a replaced part that has not been measured yet
 
-// A place that was read again in the same state counts once, as it was read last.
+bool agree(const Observation& a, const Observation& b) {
+    if (a.over || b.over) return a.over == b.over;
+    return std::fabs(score_axis(a.query.what, a.value) - score_axis(b.query.what, b.value)) < kAgrees;
+}
+
+// A place that was read again in the same state counts once, as it was read last; but what comes out the same twice was no slip.
 std::vector<Observation> counted(const Evidence& evidence) {
     const auto& all = evidence.observations;
     std::vector<Observation> out;
@@ -36,7 +43,11 @@ std::vector<Observation> counted(const Evidence& evidence) {
             all[i].kind == Seen::Reading && std::any_of(all.begin() + static_cast<long>(i) + 1, all.end(), [&](const Observation& later) {
                 return later.kind == Seen::Reading && later.query == all[i].query && later.renewed == all[i].renewed;
             });
-        if (!repeated) out.push_back(all[i]);
+        if (repeated) continue;
+        out.push_back(all[i]);
+        for (std::size_t k = 0; k < i && all[i].kind == Seen::Reading; ++k)
+            out.back().confirmed +=
+                all[k].kind == Seen::Reading && all[k].query == all[i].query && all[k].renewed == all[i].renewed && agree(all[k], all[i]);
     }
     return out;
 }
@@ -76,6 +87,7 @@ private:
     // its further independent faults and without the parts that it spared, which would make it look more certain than it is. The leaders
     // get both here. True when a new leader may have come up.
     bool add_variants() {
+        const Board& board = m_predictor.board();
         double top = -1e300;
         for (const auto& c : m_weighing.candidates()) top = std::max(top, c.ln_weight);
         std::vector<Scenario> more;
@@ -90,9 +102,10 @@ private:
             }
             for (const auto& [fault, odds] : m_set.odds) {
                 if (std::any_of(steps.begin(), steps.end(), [&](const Step& s) { return s.fault.part == fault.part; })) continue;
+                const auto broken = c.scenario->faults();
                 more.push_back(*c.scenario);
-                more.back().prior *= odds;
-                more.back().steps.push_back({fault, Cause::Independent, 0, 0, 0});
+                more.back().prior *= odds * blast_factor(blast_on(board, broken, fault.part), board, fault);
+                more.back().steps.push_back(further_step(board, broken, fault));
             }
             if (more.size() > kMostVariants) break;
         }

@@ -20,7 +20,7 @@ struct Query {
     bool operator==(const Query&) const = default;
 };
 
-enum class Seen { Symptom, Look, Reading, LiveVolts, Substitute, Cooled, Heated, Verdict };
+enum class Seen { Symptom, Look, Reading, LiveVolts, LiveRipple, Substitute, Cooled, Heated, Verdict };
 
 struct Observation {
     int entry = -1; ///< index in the journal
@@ -32,6 +32,7 @@ struct Observation {
     Query query;                  ///< readings
     double value = 0;             ///< SI
     bool over = false, rising = false;
+    int confirmed = 0;     ///< readings: how often the same was read there before
     std::set<int> renewed; ///< parts that had been replaced by new ones before this entry
 };
 

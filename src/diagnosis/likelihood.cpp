@@ -4,6 +4,7 @@
 #include "diagnosis/likelihood.h"
 
 #include "base/statistics.h"
+#include "damage/blast.h"
 
 #include <Eigen/Dense>
 
@@ -14,8 +15,13 @@
 namespace ohmo {
 namespace {
 
-constexpr double kOverShare = 0.15; // of the blunders show over-range
+constexpr double kOverShare = 0.15;       // of the blunders show over-range
+constexpr double kSharedAtMost = 0.99999; // of two readings' spreads: what the meter itself adds is never shared
+constexpr double kSlipsAgain = 0.1;       // of the slips: the same wrong pin once more
 constexpr double kHealthyFine = 0.985;
+constexpr double kSootShare = 0.6;                        // of the parts right beside a burst show it (common practice, no source)
+constexpr double kLiveBlunder = 0.02, kBulkSigma = 0.05;  // of a powered reading; of the crest: the line is what it is
+constexpr double kRippleSigma = 0.8, kLeastRipple = 2e-3; // of ln(volts): averaged sums; what a bench scope shows of nothing
 constexpr double kSharedDeviations = 4; // a reading further off is a blunder or another fault, and says nothing of tolerances
 
 double ruler_density(Quantity what) {
@@ -50,69 +56,56 @@ double over_edge(Quantity what) {
 
 double rest_of_odds(double share) { return (1 - share) / 3; }
 
-double live_chance(const Board& board, const Observation& seen, const Behaviour& b) {
-    const auto density = [&](double mean, double sigma) { return normal_density(seen.value, mean, sigma); };
-    for (const auto& rail : board.rails) {
-        if (seen.query.red != rail.net_id) continue;
-        const double v = rail.volts;
-        const double flat = 0.02 / (2 * v);
-        switch (b.running) {
-        case Running::Normal:
-            return density(v, std::max(v * rail.tolerance / 2, 0.02)) + flat;
-        case Running::High:
-            return density(1.4 * v, 0.25 * v) + flat;
-        case Running::Weak:
-            return 0.5 * density(v, v * 0.03) + 0.5 * density(0.8 * v, 0.15 * v) + flat;
-        case Running::Hiccup:
-            return density(0.3 * v, 0.25 * v) + flat;
-        default:
-            return density(0, 0.04 * v) + flat;
-        }
-    }
-    const auto topology = find_topology(board);
-    if (board.mains && seen.query.red == topology.hv && topology.hv >= 0) {
-        const double crest = std::numbers::sqrt2 * board.mains->volts;
-        const bool charged = b.running != Running::NoInput && b.running != Running::BlowsFuse;
-        return (charged ? density(crest, 0.05 * crest) : density(0, 0.03 * crest)) + 0.02 / crest;
-    }
-    return 1;
-}
-
 } // namespace
+
+double blunder_chance(const Observation& seen) { return kBlunder * std::pow(kSlipsAgain, seen.confirmed); }
 
 double reading_likelihood(const Observation& seen, const Prediction& p) {
     const Quantity what = seen.query.what;
-    if (what == Quantity::Continuity) return (seen.value > 0.5) == (p.value > 0.5) ? 1 - kBlunder : kBlunder;
+    const double blunder = blunder_chance(seen);
+    if (what == Quantity::Continuity) return (seen.value > 0.5) == (p.value > 0.5) ? 1 - blunder : blunder;
     if (!p.converged) return ruler_density(what); // no number, no evidence
-    const double flat = kBlunder * ruler_density(what);
+    const double flat = blunder * ruler_density(what);
     if (seen.over) {
         double chance = 0;
         if (p.over)
             chance = 1;
         else if (what != Quantity::Farads)
             chance = 1 - normal_cdf((over_edge(what) - p.x) / std::max(p.sigma, 0.05));
-        return (1 - kBlunder) * chance + kBlunder * kOverShare;
+        return (1 - blunder) * chance + blunder * kOverShare;
     }
     const double x = score_axis(what, seen.value);
     if (seen.rising) { // the end value lies above what was seen
         const double chance = p.over ? 1.0 : 1 - normal_cdf((x - p.x) / std::max(p.sigma, 0.1));
-        return ((1 - kBlunder) * chance * (p.rising || p.over ? 1.0 : 0.3) + kBlunder) * ruler_density(what) * 4;
+        return ((1 - blunder) * chance * (p.rising || p.over ? 1.0 : 0.3) + blunder) * ruler_density(what) * 4;
     }
     if (p.over) {
         // Damp, flux and fingers read as megohms where the model says open.
         const double damp = what == Quantity::Ohms && seen.value > 1e6 ? 0.05 / std::log(20.0) : 0.0;
-        return (1 - kBlunder) * damp + flat;
+        return (1 - blunder) * damp + flat;
     }
     double density = normal_density(x, p.x, p.sigma);
     if (p.alternate_x) density = 0.5 * density + 0.5 * normal_density(x, *p.alternate_x, p.sigma);
     // Taken before it had settled: anything from a tenth of the end value upwards.
     if (p.rising && x < p.x && x > p.x - std::log(30.0)) density = 0.7 * density + 0.3 / std::log(30.0);
-    return (1 - kBlunder) * density + flat;
+    return (1 - blunder) * density + flat;
 }
 
 bool shares_tolerances(const Observation& seen, const Prediction& p) {
     if (seen.over || seen.rising || p.over || p.rising || p.alternate_x || !p.converged || p.by_part.empty()) return false;
     return std::fabs(score_axis(seen.query.what, seen.value) - p.x) < kSharedDeviations * p.sigma;
+}
+
+double shared_variance(const Prediction& a, const Prediction& b) {
+    double shared = 0; // both lists ascend
+    for (auto p = a.by_part.begin(), q = b.by_part.begin(); p != a.by_part.end() && q != b.by_part.end();) {
+        if (p->same_as(*q)) shared += p->change * q->change;
+        const bool step_p = !q->before(*p), step_q = !p->before(*q);
+        if (step_p) ++p;
+        if (step_q) ++q;
+    }
+    const double most = kSharedAtMost * a.sigma * b.sigma;
+    return std::clamp(shared, -most, most);
 }
 
 std::vector<double> joint_ln_likelihood(const std::vector<std::pair<const Observation*, const Prediction*>>& readings) {
@@ -122,16 +115,7 @@ std::vector<double> joint_ln_likelihood(const std::vector<std::pair<const Observ
         const auto& a = *readings[static_cast<std::size_t>(i)].second;
         for (Eigen::Index k = 0; k < i; ++k) {
             const auto& b = *readings[static_cast<std::size_t>(k)].second;
-            double shared = 0; // both lists ascend by part
-            for (auto p = a.by_part.begin(), q = b.by_part.begin(); p != a.by_part.end() && q != b.by_part.end();) {
-                if (p->first == q->first) shared += p->second * q->second;
-                const bool step_p = p->first <= q->first, step_q = q->first <= p->first;
-                if (step_p) ++p;
-                if (step_q) ++q;
-            }
-            // What the meter itself adds is never shared.
-            const double most = 0.98 * a.sigma * b.sigma;
-            covariance(i, k) = covariance(k, i) = std::clamp(shared, -most, most);
+            covariance(i, k) = covariance(k, i) = shared_variance(a, b);
         }
         covariance(i, i) = a.sigma * a.sigma * (1 + 1e-9);
     }
@@ -149,7 +133,7 @@ std::vector<double> joint_ln_likelihood(const std::vector<std::pair<const Observ
             sigma = l(i, i);
             white[i] = (x - mean) / sigma;
         }
-        out.push_back(std::log((1 - kBlunder) * normal_density(x, mean, sigma) + kBlunder * ruler_density(what)));
+        out.push_back(std::log((1 - blunder_chance(*seen)) * normal_density(x, mean, sigma) + blunder_chance(*seen) * ruler_density(what)));
     }
     return out;
 }
@@ -174,10 +158,29 @@ double unexplained_likelihood(const Observation& seen) {
     case Seen::Symptom:
         return 0.3;
     case Seen::LiveVolts:
+    case Seen::LiveRipple:
         return 0.05;
     default:
         return 0.3;
     }
+}
+
+double live_likelihood(const Board& board, const Topology& topology, const Observation& seen, const Figures& figures) {
+    const auto of = [&](double volts, double sigma, double ripple, double nominal) {
+        if (seen.kind == Seen::LiveRipple) {
+            const double x = std::log(std::max(seen.value, 0.0) + kLeastRipple), told = std::log(ripple + kLeastRipple);
+            return (1 - kLiveBlunder) * normal_density(x, told, kRippleSigma) + kLiveBlunder / 10;
+        }
+        return (1 - kLiveBlunder) * normal_density(seen.value, volts, sigma) + kLiveBlunder / (2 * nominal);
+    };
+    for (std::size_t r = 0; r < board.rails.size(); ++r) {
+        const auto& rail = board.rails[r];
+        const auto& told = figures.rails[r];
+        if (seen.query.red == rail.net_id) return of(told.volts, told.sigma, told.ripple, std::fabs(rail.volts));
+    }
+    if (!board.mains || topology.hv < 0 || seen.query.red != topology.hv) return 1;
+    const double crest = std::numbers::sqrt2 * board.mains->volts;
+    return of(figures.bulk_volts, kBulkSigma * crest, figures.bulk_ripple, crest);
 }
 
 // Leaks grow with heat, a dry capacitor comes back with it, cracks move either way (common practice, no source).
@@ -211,7 +214,6 @@ double temperature_chance(const std::string& word, bool cooled, const Fault* fau
 double other_likelihood(const Board& board, const FaultLibrary& library, const Observation& seen, const std::vector<Fault>& faults,
                         const Behaviour& behaviour) {
     if (seen.kind == Seen::Symptom) return symptom_chance(seen.word, behaviour);
-    if (seen.kind == Seen::LiveVolts) return live_chance(board, seen, behaviour);
     if (seen.kind == Seen::Cooled || seen.kind == Seen::Heated) {
         double chance = temperature_chance(seen.word, seen.kind == Seen::Cooled, nullptr);
         for (const auto& f : faults) // several in one draught of air: what any of them would do
@@ -232,8 +234,12 @@ double other_likelihood(const Board& board, const FaultLibrary& library, const O
         const bool only = bad && faults.size() == 1;
         return cured ? (only ? 0.9 : bad ? 0.3 : 0.02) : (only ? 0.15 : 0.8);
     }
-    // Looks.
-    if (!bad) return seen.word == "fine" ? kHealthyFine : seen.word == "brown" || seen.word == "soot" ? 0.02 : 0.004;
+    // Looks. Soot on a sound part points at what burst beside it.
+    if (!bad) {
+        const double sooty = kSootShare * blast_on(board, faults, seen.part).share;
+        if (seen.word == "soot") return 0.02 + sooty;
+        return (seen.word == "fine" ? kHealthyFine : seen.word == "brown" ? 0.02 : 0.004) * (1 - sooty);
+    }
     const ModeEntry* mode = library.find(board.part(seen.part).kind, fault->mode);
     if (mode == nullptr) return seen.word == "fine" ? 0.7 : 0.02;
     if (seen.word == "fine") return mode->looks_fine();

@@ -1,18 +1,15 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Expected information: I(scenario; outcome) = H(outcome) - sum p H(outcome | scenario), the outcome on a grid of the score axis with
-// over-range as one more cell. Scenarios that predict the same are one signature, so the cost is that of a few dozen signatures per
-// reading. Minutes are common practice, no source: a reading in circuit 0.6, ESR 0.8, a look 0.4, lifting a part 4 (three legs and more 6),
-// a substitution 12,
+// Everything that may be done now is weighed by its expected information (diagnosis/outcomes) per minute. Minutes are common practice, no
+// source: a reading in circuit 0.6, with four wires 0.8, ESR 0.8, a look 0.4, lifting a part 4 (three legs and more 6), a substitution 12,
 // pulling a connector 1, cooling a suspect 3.
 #include "diagnosis/next_reading.h"
 
-#include "base/statistics.h"
+#include "diagnosis/bands.h"
 #include "diagnosis/likelihood.h"
+#include "diagnosis/outcomes.h"
 
 #include <algorithm>
-#include <array>
 #include <cmath>
-#include <cstdint>
 #include <functional>
 #include <numeric>
 #include <set>
@@ -27,105 +24,24 @@ constexpr double kLeastBits = 0.01;
 // Once a story stands, what is left are further faults that nothing has asked for yet. A reading that rules out one of two in ten thousand
 // is still worth its half minute against new silicon lost at the first power-up.
 constexpr double kStandsAbove = 0.9, kSettledAbove = 0.97, kCheckBits = 0.003;
-constexpr int kCells = 96;
 constexpr std::size_t kCoarse = 150, kRefined = 60;      // scenarios of the first pass; acts that are weighed again with all
 constexpr double kLiftAbove = 0.03, kLiftToCheck = 0.01; // suspicion worth the iron; once the rest stands, what could still be missed
-constexpr double kWorthTracing = 0.05;                   // bits
-constexpr double kComesOut = 0.9;                        // a part that will be replaced whatever else is found
+constexpr double kShortOhms = 2, kMayBeShort = 0.15;     // where four wires are worth their trouble
+constexpr double kFourWires = 5e-3;                      // ohm that nulling leaves
+constexpr double kMinutesFourWires = 0.2;
+constexpr double kWorthTracing = 0.05;                                 // bits
+constexpr double kComesOut = 0.9;                                      // a part that will be replaced whatever else is found
 constexpr std::size_t kPreparedTogether = 32, kMostPrepared = 400'000; // scenarios at a time; predictions kept, some 300 bytes each
-
-struct Axis {
-    double lo, hi;
-    double cell() const { return (hi - lo) / kCells; }
-};
-
-Axis axis_of(Quantity what) {
-    switch (what) {
-    case Quantity::Diode:
-        return {0, 3};
-    case Quantity::Esr:
-        return {score_axis(what, 0), score_axis(what, 100)};
-    case Quantity::Farads:
-        return {std::log(1e-12), std::log(0.1)};
-    case Quantity::Continuity:
-        return {-0.5, 1.5};
-    case Quantity::Leakage:
-        return {score_axis(what, 0), score_axis(what, 1e-3)};
-    case Quantity::Residue:
-        return {0, 2};
-    default:
-        return {score_axis(what, 0), score_axis(what, 2e7)};
-    }
-}
-
-double entropy(double p) { return p > 0 ? -p * std::log2(p) : 0; }
-
-constexpr double kFloor = kBlunder * 0.85 / kCells, kFloorOver = kBlunder * 0.15;
-
-// Outcome distribution of one prediction over kCells cells and over-range, beyond the floor that blunders give every cell.
-struct Outcomes {
-    int first = 0; ///< cell of cells[0]
-    std::vector<float> cells;
-    double over = 0;
-    double entropy = 0; ///< of the whole, the floor included
-};
-
-Outcomes outcomes(const Prediction& p, Quantity what) {
-    Outcomes out;
-    const auto total = [&] {
-        double h = static_cast<double>(kCells - static_cast<int>(out.cells.size())) * entropy(kFloor) + entropy(kFloorOver + out.over);
-        for (float c : out.cells) h += entropy(kFloor + static_cast<double>(c));
-        return h;
-    };
-    if (p.over) {
-        out.over = 1 - kBlunder;
-        out.entropy = total();
-        return out;
-    }
-    const Axis axis = axis_of(what);
-    const double sigma = std::max(p.sigma, axis.cell() / 2);
-    const auto cell = [&](double x) { return std::clamp(static_cast<int>((x - axis.lo) / axis.cell()), 0, kCells - 1); };
-    const double other = p.alternate_x.value_or(p.x), reach = 6 * sigma;
-    out.first = cell(std::min(p.x, other) - reach);
-    out.cells.assign(static_cast<std::size_t>(cell(std::max(p.x, other) + reach) - out.first + 1), 0.0F);
-    const auto spread = [&](double x, double share) {
-        double before = 0;
-        for (std::size_t i = 0; i < out.cells.size(); ++i) {
-            const int c = out.first + static_cast<int>(i);
-            const double upto = c + 1 == kCells && what != Quantity::Ohms ? 1.0 : normal_cdf((axis.lo + (c + 1) * axis.cell() - x) / sigma);
-            out.cells[i] += static_cast<float>((1 - kBlunder) * share * (upto - before));
-            before = upto;
-        }
-        out.over += (1 - kBlunder) * share * (1 - before);
-    };
-    if (p.alternate_x) {
-        spread(p.x, 0.5);
-        spread(*p.alternate_x, 0.5);
-    } else {
-        spread(p.x, 1.0);
-    }
-    out.entropy = total();
-    return out;
-}
-
-// As if the part's value had been read from its marking.
-Prediction without_spread(Prediction p, int part) {
-    for (const auto& [of, change] : p.by_part)
-        if (of == part) p.sigma = std::sqrt(std::max(p.sigma * p.sigma - change * change, std::pow(0.03, 2)));
-    return p;
-}
-
-struct Signature {
-    const Prediction* prediction;
-    double p = 0;
-    std::vector<std::size_t> carriers; // scenarios
-};
 
 class Planner {
 public:
     Planner(const Predictor& predictor, const FaultLibrary& library, const Assessment& assessment, const Evidence& evidence,
             const NextOptions& options, const CancelToken& cancel)
         : m_predictor(predictor), m_library(library), m_assessment(assessment), m_evidence(evidence), m_cancel(cancel) {
+        for (std::size_t m = 0; m < evidence.meters.size(); ++m)
+            if (evidence.meters[m].residue < kFourWires &&
+                (m_four_wires < 0 || evidence.meters[m].residue < evidence.meters[static_cast<std::size_t>(m_four_wires)].residue))
+                m_four_wires = static_cast<int>(m);
         std::map<std::vector<int>, double> sets; // by bad parts, whatever their modes
         for (const auto& [p, scenario] : assessment.posterior) {
             std::vector<int> parts;
@@ -138,24 +54,25 @@ public:
         double carried = 0;
         const std::size_t most = options.most_scenarios > 0 ? options.most_scenarios : stands ? 1500 : 600;
         for (const auto& [p, scenario] : assessment.posterior) {
-            if (carried > (stands ? 0.9998 : 0.995) || m_weights.size() >= most) break;
+            if (carried > (stands ? 0.9998 : 0.995) || m_living.weights.size() >= most) break;
             auto faults = scenario.faults();
             std::erase_if(faults, [&](const Fault& f) { return evidence.renewed.contains(f.part); });
-            m_weights.push_back(p);
-            m_sets.push_back(predictor.id(faults));
-            m_faults.push_back(std::move(faults));
+            m_living.weights.push_back(p);
+            m_living.sets.push_back(predictor.id(faults));
+            m_living.faults.push_back(std::move(faults));
             carried += p;
         }
-        for (double& w : m_weights) w /= std::max(carried, 1e-12);
+        for (double& w : m_living.weights) w /= std::max(carried, 1e-12);
+        m_living.conditioning = Conditioning(predictor, evidence.observations, m_living.sets);
     }
 
     Result<NextAdvice> run() {
         // A first pass with the likeliest scenarios only; what comes out best is weighed again with all of them.
-        const bool coarse = m_leading <= kStandsAbove && m_sets.size() > kCoarse;
-        m_told = coarse ? kCoarse : m_sets.size();
+        const bool coarse = m_leading <= kStandsAbove && m_living.sets.size() > kCoarse;
+        m_told = coarse ? kCoarse : m_living.sets.size();
         offer_all();
         if (coarse) {
-            m_told = m_sets.size();
+            m_told = m_living.sets.size();
             sort_acts();
             if (m_acts.size() > kRefined) m_acts.resize(kRefined);
             for (auto& act : m_acts)
@@ -168,7 +85,7 @@ public:
         NextAdvice out;
         for (auto& act : m_acts) {
             if (out.acts.size() >= 12) break;
-            if (act.act == Act::Read || act.act == Act::Pull) act.bands = bands(act.query);
+            if (act.act == Act::Read || act.act == Act::Pull) act.bands = bands(act.query, act.bits);
             out.acts.push_back(std::move(act));
         }
         out.trace = worth_tracing(out.acts);
@@ -180,7 +97,7 @@ public:
         return out;
     }
 
-    std::vector<Band> bands(const Query& query) const;
+    std::vector<Band> bands(const Query& query, double bits = 0) const { return bands_of(m_predictor, query, m_living, bits); }
 
     // Every reading that could be offered, whatever it tells.
     std::vector<Query> queries() {
@@ -207,68 +124,30 @@ private:
         std::stable_sort(m_acts.begin(), m_acts.end(), [](const NextAct& a, const NextAct& b) { return a.rate() > b.rate() + 1e-9; });
     }
 
-    // What the living scenarios predict, each different prediction once.
-    std::vector<Signature> signatures(const Query& query) const {
-        const auto predictions = m_predictor.predict_all(query, m_sets);
-        std::vector<Signature> out;
-        m_index.clear();
-        for (std::size_t s = 0; s < m_sets.size(); ++s) {
-            const auto number = static_cast<std::size_t>(predictions[s]->number);
-            if (m_index.size() <= number) m_index.resize(number + 1, -1);
-            if (m_index[number] < 0) {
-                m_index[number] = static_cast<int>(out.size());
-                out.push_back({predictions[s], 0, {}});
-            }
-            auto& sig = out[static_cast<std::size_t>(m_index[number])];
-            sig.p += m_weights[s];
-            sig.carriers.push_back(s);
-        }
-        return out;
-    }
-
-    // Predictions that no meter tells apart count as one.
-    static std::vector<Signature> merged(const std::vector<Signature>& sigs) {
-        std::vector<Signature> out;
-        std::map<std::pair<long, long>, std::size_t> index;
-        for (const auto& sig : sigs) {
-            const auto& p = *sig.prediction;
-            const std::pair key{p.over ? 1'000'000L : std::lround(p.x * 50), std::lround(p.sigma * 50)};
-            const auto [at, fresh] = index.try_emplace(key, out.size());
-            if (fresh) {
-                out.push_back(sig);
-                continue;
-            }
-            auto& into = out[at->second];
-            into.p += sig.p;
-            into.carriers.insert(into.carriers.end(), sig.carriers.begin(), sig.carriers.end());
-        }
-        return out;
-    }
-
     bool assumed(int part) const { return m_predictor.board().part(part).assumed; }
 
     TraceAdvice worth_tracing(const std::vector<NextAct>& acts) const {
         const auto& parts = m_predictor.board().parts;
         TraceAdvice best;
-        if (m_sets.empty() || std::none_of(parts.begin(), parts.end(), [](const Part& p) { return p.assumed; })) return best;
+        if (m_living.sets.empty() || std::none_of(parts.begin(), parts.end(), [](const Part& p) { return p.assumed; })) return best;
         double weight = 0;
         for (const auto& o : m_evidence.observations) { // what the leading story does not explain, an assumption may
             const auto& by = m_assessment.contradicted_by;
             if (o.kind != Seen::Reading || std::find(by.begin(), by.end(), o.entry) == by.end()) continue;
-            for (const auto& [part, change] : m_predictor.predict(o.query, m_sets.front()).by_part)
-                if (assumed(part) && std::fabs(change) > weight) {
-                    weight = std::fabs(change);
-                    best = {part, true, o.entry, 0, o.query};
+            for (const auto& d : m_predictor.predict(o.query, m_living.sets.front()).by_part)
+                if (assumed(d.part) && std::fabs(d.change) > weight) {
+                    weight = std::fabs(d.change);
+                    best = {d.part, true, o.entry, 0, o.query};
                 }
         }
         if (best.part >= 0) return best;
         for (const auto& act : acts) {
             if (act.act != Act::Read || m_cancel.cancelled()) continue;
             std::set<int> shaky;
-            for (const auto& sig : signatures(act.query))
+            for (const auto& sig : signatures(m_predictor, act.query, m_living))
                 if (sig.p > 0.02)
-                    for (const auto& [part, change] : sig.prediction->by_part)
-                        if (assumed(part) && std::fabs(change) > 0.3 * sig.prediction->sigma) shaky.insert(part);
+                    for (const auto& d : sig.prediction.by_part)
+                        if (assumed(d.part) && std::fabs(d.change) > 0.3 * sig.prediction.sigma) shaky.insert(d.part);
             for (int part : shaky) {
                 const double gain = information(act.query, part) - act.bits;
                 if (gain > std::max(best.bits, kWorthTracing)) best = {part, false, -1, gain, act.query};
@@ -279,46 +158,49 @@ private:
 
     // `known`: a part whose share of the spread is taken off; -1: none.
     double information(const Query& query, int known = -1) const {
-        const std::size_t told = std::min(m_told, m_sets.size());
-        const std::vector<SetId> sets(m_sets.begin(), m_sets.begin() + static_cast<long>(told));
-        const auto predictions = m_predictor.predict_all(query, sets);
-        const double whole = std::accumulate(m_weights.begin(), m_weights.begin() + static_cast<long>(told), 0.0);
-        m_mass.clear();
-        std::vector<const Prediction*> different;
-        for (std::size_t s = 0; s < told; ++s) {
-            const auto number = static_cast<std::size_t>(predictions[s]->number);
-            if (m_mass.size() <= number) m_mass.resize(number + 1, 0.0);
-            if (m_mass[number] == 0) different.push_back(predictions[s]);
-            m_mass[number] += m_weights[s] / whole;
-        }
-        if (different.size() < 2) return 0;
-        std::array<double, kCells> mixed;
-        mixed.fill(kFloor);
-        double over = kFloorOver, conditional = 0;
-        for (const auto* p : different) {
-            const double mass = m_mass[static_cast<std::size_t>(p->number)];
-            const Outcomes o = outcomes(known < 0 ? *p : without_spread(*p, known), query.what);
-            for (std::size_t i = 0; i < o.cells.size(); ++i)
-                mixed[static_cast<std::size_t>(o.first) + i] += mass * static_cast<double>(o.cells[i]);
-            over += mass * o.over;
-            conditional += mass * o.entropy;
-        }
-        double total = entropy(over);
-        for (double p : mixed) total += entropy(p);
-        return std::max(0.0, total - conditional);
+        const auto sigs = signatures(m_predictor, query, m_living, m_told);
+        double whole = 0;
+        m_different.clear();
+        for (const auto& sig : sigs) whole += sig.p;
+        for (const auto& sig : sigs) m_different.emplace_back(&sig.prediction, sig.p / whole);
+        m_low = 0;
+        for (const auto& [p, mass] : m_different)
+            if (!p->over && p->value < kShortOhms) m_low += mass;
+        return reading_information(m_different, query.what, known);
     }
 
-    bool taken(const Query& query) const {
-        return std::any_of(m_evidence.observations.begin(), m_evidence.observations.end(), [&](const Observation& o) {
-            return o.kind == Seen::Reading && o.query == query && o.renewed == m_evidence.renewed;
-        });
+    // How often this was read, the board as it is now; and whether it may be read again: once more, where the leading story says otherwise.
+    struct Taken {
+        int times = 0;
+        bool again = false;
+    };
+    Taken taken(const Query& query) const {
+        Taken out;
+        for (const auto& o : m_evidence.observations) {
+            if (o.kind != Seen::Reading || !(o.query == query) || o.renewed != m_evidence.renewed) continue;
+            const auto& by = m_assessment.contradicted_by;
+            out.again = out.times == 0 && std::find(by.begin(), by.end(), o.entry) != by.end();
+            ++out.times;
+        }
+        return out;
     }
 
     void offer(const Query& query, int part, double minutes, std::vector<int> to_lift = {}) {
-        if (m_cancel.cancelled() || query.red == query.black || taken(query)) return;
-        if (m_listed) return m_listed->push_back(query);
+        const Taken before = taken(query);
+        if (m_cancel.cancelled() || query.red == query.black || (before.times > 0 && !before.again)) return;
+        Query fine = query;
+        fine.meter = m_four_wires;
+        const bool place_of_a_short = m_four_wires >= 0 && query.what == Quantity::Ohms && query.meter == 0;
+        if (m_listed) {
+            m_listed->push_back(query);
+            if (place_of_a_short) m_listed->push_back(fine);
+            return;
+        }
         const double bits = information(query);
-        if (bits >= m_least_bits) m_acts.push_back({Act::Read, query, part, std::move(to_lift), bits, minutes, {}});
+        if (bits >= m_least_bits)
+            m_acts.push_back(
+                {Act::Read, query, part, to_lift, bits, minutes, {}, m_four_wires >= 0 && query.meter == m_four_wires, before.again});
+        if (place_of_a_short && m_low > kMayBeShort) offer(fine, part, minutes + kMinutesFourWires, std::move(to_lift));
     }
 
     Query in_circuit(Quantity what, NetId red, NetId black) const { return {what, red, black, -1, m_evidence.state, 0}; }
@@ -423,11 +305,11 @@ private:
         for (const auto& rail : board.rails) {
             const Query now = in_circuit(Quantity::Ohms, rail.net_id, rail.return_id);
             if (rail.net_id < 0 || rail.return_id < 0 || rail.net_id == rail.return_id) continue;
-            const auto sigs = signatures(now);
+            const auto sigs = signatures(m_predictor, now, m_living);
             const Prediction healthy = m_predictor.predict(now, {});
             double low = 0;
             for (const auto& sig : sigs)
-                if (!sig.prediction->over && sig.prediction->x < healthy.x - std::log(3.0)) low += sig.p;
+                if (!sig.prediction.over && sig.prediction.x < healthy.x - std::log(3.0)) low += sig.p;
             if (low < 0.05) continue;
             for (int i = 0; i < static_cast<int>(board.parts.size()); ++i) {
                 const auto& part = board.part(i);
@@ -435,11 +317,11 @@ private:
                 Query pulled = now;
                 pulled.state.pulled.resize(board.parts.size(), 0);
                 pulled.state.pulled[static_cast<std::size_t>(i)] = 1;
-                if (m_cancel.cancelled() || taken(pulled)) continue;
+                if (m_cancel.cancelled() || taken(pulled).times > 0) continue;
                 if (m_listed) m_listed->push_back(pulled);
                 if (m_listed) continue;
                 const double bits = information(pulled);
-                if (bits >= m_least_bits) m_acts.push_back({Act::Pull, pulled, i, {}, bits, kMinutesPull + kMinutesRead, {}});
+                if (bits >= m_least_bits) m_acts.push_back({Act::Pull, pulled, i, {}, bits, kMinutesPull + kMinutesRead, {}, false, false});
             }
         }
     }
@@ -460,39 +342,36 @@ private:
     void offer_outcomes(Act act, int part, double minutes, const std::vector<std::string>& words,
                         const std::function<double(const std::string&, const Fault*)>& chance) {
         std::map<std::optional<Fault>, double> mass;
-        for (std::size_t s = 0; s < m_faults.size(); ++s) {
+        for (std::size_t s = 0; s < m_living.faults.size(); ++s) {
             std::optional<Fault> mine;
-            for (const auto& f : m_faults[s])
+            for (const auto& f : m_living.faults[s])
                 if (f.part == part) mine = f;
-            mass[mine] += m_weights[s];
+            mass[mine] += m_living.weights[s];
         }
-        if (mass.size() < 2) return;
-        double total = 0, conditional = 0;
-        std::vector<Band> outcome;
-        for (const auto& word : words) {
-            double p = 0, best = 0;
-            std::optional<Fault> story;
-            for (const auto& [fault, m] : mass) {
-                const double c = m * chance(word, fault ? &*fault : nullptr);
-                p += c;
-                if (c > best) {
-                    best = c;
-                    story = fault;
-                }
-            }
-            total += entropy(p);
-            Band band;
-            band.p = p;
-            band.story = story;
-            band.healthy = !story;
-            band.looks = {word};
-            if (p > 0.01) outcome.push_back(band);
+        std::vector<WordCase> cases;
+        for (const auto& [fault, m] : mass) {
+            WordCase& c = cases.emplace_back();
+            c.p = m;
+            for (const auto& word : words) c.chance.push_back(chance(word, fault ? &*fault : nullptr));
         }
-        for (const auto& [fault, m] : mass)
-            for (const auto& word : words) conditional += m * entropy(chance(word, fault ? &*fault : nullptr));
-        const double bits = total - conditional;
+        const double bits = word_information(cases);
         if (bits < m_least_bits) return;
-        NextAct a{act, {}, part, {}, bits, minutes, std::move(outcome)};
+        NextAct a{act, {}, part, {}, bits, minutes, {}, false, false};
+        for (std::size_t w = 0; w < words.size(); ++w) {
+            Band band;
+            double best = 0;
+            std::size_t k = 0;
+            for (const auto& [fault, m] : mass) {
+                const double here = m * cases[k++].chance[w];
+                band.p += here;
+                if (here <= best) continue;
+                best = here;
+                band.story = fault;
+            }
+            band.healthy = !band.story;
+            band.looks = {words[w]};
+            if (band.p > 0.01) a.bands.push_back(std::move(band));
+        }
         m_acts.push_back(std::move(a));
     }
 
@@ -537,92 +416,14 @@ private:
     CancelToken m_cancel;
     double m_leading = 0; ///< chance of the likeliest set of bad parts
     double m_least_bits = kLeastBits;
-    std::vector<double> m_weights;
-    std::vector<std::vector<Fault>> m_faults;
-    std::vector<SetId> m_sets;
+    Living m_living;
+    int m_four_wires = -1;         ///< a meter that resolves milliohms, if the bench has one
     std::size_t m_told = SIZE_MAX; ///< of these, from the front: the ones that information() tells apart
     std::vector<NextAct> m_acts;
-    std::optional<std::vector<Query>> m_listed; ///< filled instead of m_acts while it is there
-    mutable std::vector<int> m_index;           ///< room kept between queries: by number of the prediction
-    mutable std::vector<double> m_mass;         ///< the same
+    std::optional<std::vector<Query>> m_listed;                            ///< filled instead of m_acts while it is there
+    mutable std::vector<std::pair<const Prediction*, double>> m_different; ///< room kept between queries
+    mutable double m_low = 0;                                              ///< chance that the reading asked for last shows a short
 };
-
-// The fault that tells this group from the others.
-std::optional<Fault> distinguishing(const std::map<Fault, double>& inside, double mass, const std::map<Fault, double>& everywhere) {
-    std::optional<Fault> best;
-    double gain = 0.15;
-    for (const auto& [fault, p] : inside) {
-        const double here = p / mass;
-        const double rest = mass < 0.9999 ? (everywhere.at(fault) - p) / (1 - mass) : 0;
-        if (here - std::max(rest, 0.0) > gain) {
-            gain = here - std::max(rest, 0.0);
-            best = fault;
-        }
-    }
-    return best;
-}
-
-std::vector<Band> Planner::bands(const Query& query) const {
-    auto sigs = merged(signatures(query));
-    const Prediction healthy = m_predictor.predict(query, {});
-    std::map<Fault, double> everywhere;
-    for (const auto& sig : sigs)
-        for (std::size_t s : sig.carriers)
-            for (const auto& fault : m_faults[s]) everywhere[fault] += m_weights[s];
-    std::stable_sort(sigs.begin(), sigs.end(), [](const Signature& a, const Signature& b) {
-        return a.prediction->over != b.prediction->over ? b.prediction->over : a.prediction->x < b.prediction->x;
-    });
-    std::vector<Band> out;
-    std::map<Fault, double> inside;
-    double x_lo = 0, x_hi = 0, reach = 0;
-    const auto close = [&] {
-        if (out.empty()) return;
-        Band& band = out.back();
-        if (!band.over) {
-            band.lo = score_value(query.what, x_lo);
-            band.hi = score_value(query.what, x_hi);
-        }
-        band.story = distinguishing(inside, band.p, everywhere);
-    };
-    for (const auto& sig : sigs) {
-        if (sig.p < 0.002) continue;
-        const Prediction& p = *sig.prediction;
-        const double half = 1.6 * std::max(p.sigma, 0.01);
-        const bool joins = !out.empty() && out.back().over == p.over && (p.over || p.x - half < reach);
-        if (!joins) {
-            close();
-            out.emplace_back();
-            out.back().over = p.over;
-            inside.clear();
-            x_lo = p.x - half;
-            x_hi = reach = p.x + half;
-        }
-        out.back().p += sig.p;
-        x_lo = std::min(x_lo, p.x - half);
-        x_hi = std::max(x_hi, p.x + half);
-        reach = std::max(reach, p.x + half);
-        for (std::size_t s : sig.carriers)
-            for (const auto& fault : m_faults[s]) inside[fault] += m_weights[s];
-    }
-    close();
-    // The healthy band is shown even when no living story is healthy here.
-    const double lo = score_value(query.what, healthy.x - 1.6 * healthy.sigma),
-                 hi = score_value(query.what, healthy.x + 1.6 * healthy.sigma);
-    const auto holds = [&](const Band& b) { return healthy.over ? b.over : !b.over && healthy.value >= b.lo && healthy.value <= b.hi; };
-    const auto mine = std::find_if(out.begin(), out.end(), holds);
-    if (mine != out.end()) {
-        mine->healthy = true;
-    } else {
-        Band band;
-        band.lo = healthy.over ? 0 : lo;
-        band.hi = healthy.over ? 0 : hi;
-        band.over = healthy.over;
-        band.healthy = true;
-        out.push_back(band);
-        std::stable_sort(out.begin(), out.end(), [](const Band& a, const Band& b) { return a.over != b.over ? b.over : a.lo < b.lo; });
-    }
-    return out;
-}
 
 } // namespace
 

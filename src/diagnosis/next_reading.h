@@ -20,10 +20,11 @@ enum class Act {
 struct Band {
     double lo = 0, hi = 0; ///< SI; over-range bands have over = true and no numbers
     bool over = false;
-    bool healthy = false;           ///< what a good board reads
-    double p = 0;                   ///< chance that the reading falls here
-    std::optional<Fault> story;     ///< the fault that sets this group apart; empty: nothing wrong that this reading sees
-    std::vector<std::string> looks; ///< the outcomes of this band when it is no reading
+    bool healthy = false;                         ///< what a good board reads
+    double p = 0;                                 ///< chance that the reading falls here
+    std::optional<Fault> story;                   ///< the fault that sets this group apart; empty: nothing wrong that this reading sees
+    std::vector<std::string> looks;               ///< the outcomes of this band when it is no reading
+    std::vector<std::pair<int, double>> suspects; ///< parts that are bad if it falls here, with their chance then; likeliest first
 };
 
 struct NextAct {
@@ -33,6 +34,8 @@ struct NextAct {
     std::vector<int> to_lift; ///< parts to be lifted for it that are not now
     double bits = 0, minutes = 1;
     std::vector<Band> bands; ///< by rising value, over-range last
+    bool four_wires = false; ///< with the meter that resolves milliohms
+    bool again = false;      ///< it was taken once and says other than the leading story
     double rate() const { return bits / minutes; }
 };
 

@@ -15,9 +15,8 @@
 namespace ohmo {
 namespace {
 
-constexpr double kMeterShare = 0.012;      // accuracy of the meter as a share of the reading
-constexpr double kLeadOhms = 0.05;         // what nulling leaves
 constexpr double kModelShare = 0.02;       // what the models leave out
+constexpr double kPlainShare = 0.005;      // where nothing but resistors carries the current
 constexpr double kLeastLeakage = 1e-8;     // A: damp and flux
 constexpr double kWorthSharing = 0.03;     // of the part that moves a reading most: what is kept for comparing readings
 constexpr std::size_t kMostSolvers = 3000; // kept of one board state; some 60 kB each
@@ -226,6 +225,15 @@ Behaviour Predictor::behaviour(SetId set) const {
     return *kept;
 }
 
+const Figures& Predictor::figures(SetId set) const {
+    const Behaviour behaves = behaviour(set);
+    const std::lock_guard guard(m_lock);
+    const auto found = m_figures.find(set);
+    if (found != m_figures.end()) return found->second;
+    if (!m_figures_model) m_figures_model = std::make_unique<FiguresModel>(m_board);
+    return m_figures.emplace(set, m_figures_model->of(m_sets.faults(set), behaves)).first->second;
+}
+
 std::vector<std::optional<Behaviour>> Predictor::remembered_behaviour(const std::vector<SetId>& sets) const {
     const std::lock_guard guard(m_lock);
     m_behaves.resize(m_sets.size());
@@ -319,23 +327,24 @@ Prediction Predictor::compute(const Query& query, StateData& state, const std::v
                                                             : 0;
     if (x_per_ln > 0) {
         double largest = 0;
-        for (const auto& [part, change] : reading.by_part) largest = std::max(largest, std::fabs(change));
-        for (const auto& [part, change] : reading.by_part)
-            if (std::fabs(change) > kWorthSharing * largest) p.by_part.emplace_back(part, change * x_per_ln);
+        for (const auto& d : reading.by_part) largest = std::max(largest, std::fabs(d.change));
+        for (const auto& d : reading.by_part)
+            if (std::fabs(d.change) > kWorthSharing * largest) p.by_part.push_back({d.part, d.element, d.change * x_per_ln});
     }
-    const double model = std::hypot(reading.ln_sigma, kMeterShare, kModelShare);
+    const bool plain = is_direct(query.what) && query.what != Quantity::Diode && reading.conducting.empty();
+    const double model = std::hypot(reading.ln_sigma, meter.accuracy, plain ? kPlainShare : kModelShare);
     switch (query.what) {
     case Quantity::Ohms:
-        p.sigma = std::hypot(model * reading.value, kLeadOhms) / (reading.value + 0.1);
+        p.sigma = std::hypot(model * reading.value, meter.residue) / (reading.value + 0.1);
         break;
     case Quantity::Esr:
-        p.sigma = std::hypot(model * reading.value, kLeadOhms / 3) / (reading.value + 0.02);
+        p.sigma = std::hypot(model * reading.value, meter.residue / 3) / (reading.value + 0.02);
         break;
     case Quantity::Farads:
         p.sigma = std::max(model, 0.03);
         break;
     case Quantity::Diode:
-        p.sigma = std::hypot(reading.sigma(), 0.008);
+        p.sigma = std::hypot(reading.sigma(), 0.008, meter.accuracy / 2 * reading.value);
         break;
     case Quantity::Continuity:
         p.sigma = 0;

@@ -3,6 +3,7 @@
 #pragma once
 #include "circuit/meter.h"
 #include "damage/behaviour.h"
+#include "damage/figures.h"
 #include "diagnosis/evidence.h"
 #include "diagnosis/fault_sets.h"
 
@@ -18,9 +19,9 @@ namespace ohmo {
 /// A reading on its score axis: ln(R + 0.1 ohm), ln(ESR + 0.02 ohm), ln(C + 1 pF), ln(I + 10 nA), volts for
 /// diode mode and scope residue.
 struct Prediction {
-    double x = 0, sigma = 0;                     ///< sigma includes meter and leads
-    std::vector<std::pair<int, double>> by_part; ///< change of x per standard deviation of a part: what readings share; the heavy ones
-    double value = 0;                            ///< SI
+    double x = 0, sigma = 0;        ///< sigma includes meter and leads
+    std::vector<Deviation> by_part; ///< changes of x, ascending: what readings share; the heavy ones
+    double value = 0;               ///< SI
     bool over = false, rising = false;
     std::optional<double> alternate_x;
     std::vector<int> conducting;
@@ -57,6 +58,8 @@ public:
 
     /// What the unit does under power, whatever way the faults came about.
     Behaviour behaviour(SetId set) const;
+    /// Volts and ripple that it shows there at full load.
+    const Figures& figures(SetId set) const;
     std::vector<std::optional<Behaviour>> remembered_behaviour(const std::vector<SetId>& sets) const;
 
     const Board& board() const { return m_board; }
@@ -82,6 +85,8 @@ private:
     mutable std::size_t m_solved = 0;
     mutable BehaviourModel m_behaviour;                      ///< refers to m_board
     mutable std::vector<std::optional<Behaviour>> m_behaves; ///< by set
+    mutable std::unique_ptr<FiguresModel> m_figures_model;   ///< made when first asked for; refers to m_board
+    mutable std::map<SetId, Figures> m_figures;
 };
 
 } // namespace ohmo

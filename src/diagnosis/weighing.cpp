@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "diagnosis/weighing.h"
 
+#include "damage/blast.h"
+
 #include <algorithm>
 #include <cmath>
 #include <numbers>
@@ -16,10 +18,10 @@ constexpr std::size_t kFirst = 32;         // of a batch: weighed first, so that
 
 double ln(double likelihood) { return std::log(std::max(likelihood, 1e-300)); }
 
-bool on_running_unit(Seen kind) { return kind == Seen::Symptom || kind == Seen::LiveVolts; }
+bool on_running_unit(Seen kind) { return kind == Seen::Symptom || kind == Seen::LiveVolts || kind == Seen::LiveRipple; }
 
 // Of the narrowest prediction there is.
-double least_sigma(Quantity what) {
+double least_sigma(Quantity what, const MeterProfile& meter) {
     switch (what) {
     case Quantity::Diode:
         return 0.008;
@@ -28,24 +30,26 @@ double least_sigma(Quantity what) {
     case Quantity::Residue:
         return 0.002;
     default:
-        return 0.023;
+        return std::min(std::hypot(meter.accuracy, 0.005) * 0.99, 8 * meter.residue); // no spread of parts, no junction
     }
 }
 
 } // namespace
 
 Weighing::Weighing(const Predictor& predictor, const FaultLibrary& library, std::vector<Observation> seen, CancelToken cancel)
-    : m_predictor(predictor), m_library(library), m_seen(std::move(seen)), m_cancel(std::move(cancel)), m_rest(m_seen.size() + 1, 0.0),
-      m_by_class(m_seen.size()) {
+    : m_predictor(predictor), m_library(library), m_topology(find_topology(predictor.board())), m_seen(std::move(seen)),
+      m_cancel(std::move(cancel)), m_rest(m_seen.size() + 1, 0.0), m_by_class(m_seen.size()) {
     m_histories.observations = m_seen.size();
     for (std::size_t o = m_seen.size(); o-- > 0;) m_rest[o] = m_rest[o + 1] + most_likely(m_seen[o]);
 }
 
 // Logarithm of a bound that no likelihood of this observation exceeds.
 double Weighing::most_likely(const Observation& seen) const {
-    if (seen.kind == Seen::LiveVolts) return std::log(40.0);
+    if (seen.kind == Seen::LiveVolts || seen.kind == Seen::LiveRipple) return std::log(40.0);
     if (seen.kind != Seen::Reading || seen.over || seen.query.what == Quantity::Continuity) return 0;
-    return std::log(1 / (least_sigma(seen.query.what) * std::sqrt(2 * std::numbers::pi)) + 1);
+    return std::log(1 / (least_sigma(seen.query.what, m_predictor.meters()[static_cast<std::size_t>(seen.query.meter)]) *
+                         std::sqrt(2 * std::numbers::pi)) +
+                    1);
 }
 
 // Scenarios that are added together, with what is known of them so far.
@@ -118,6 +122,8 @@ double Weighing::other(std::size_t o, const Batch& batch, std::size_t k) {
         return other_likelihood(m_predictor.board(), m_library, seen, faults, b);
     };
     const Scenario& scenario = *batch.scenarios[k];
+    if (seen.kind == Seen::LiveVolts || seen.kind == Seen::LiveRipple)
+        return ln(live_likelihood(m_predictor.board(), m_topology, seen, m_predictor.figures(batch.columns[o].sets[k])));
     if (on_running_unit(seen.kind)) {
         const auto& column = batch.columns[o];
         Behaviour b = column.behaviours[k] ? *column.behaviours[k] : m_predictor.behaviour(column.sets[k]);
@@ -132,6 +138,10 @@ double Weighing::other(std::size_t o, const Batch& batch, std::size_t k) {
         if (batch.parts[i] != seen.part && std::find(seen.area.begin(), seen.area.end(), batch.parts[i]) == seen.area.end()) continue;
         if (!by_part) return ln(of(scenario.faults(), {}));
         return remembered(o, static_cast<std::size_t>(batch.members[i]) + 1, [&] { return of({m_predictor.fault(batch.members[i])}, {}); });
+    }
+    if (seen.kind == Seen::Look && m_predictor.board().part(seen.part).place) { // soot comes from the neighbours
+        const auto faults = scenario.faults();
+        if (blast_on(m_predictor.board(), faults, seen.part).share > 0) return ln(of(faults, {}));
     }
     return remembered(o, 0, [&] { return of({}, {}); });
 }

@@ -68,6 +68,7 @@ private:
 
     const Predictor& m_predictor;
     const FaultLibrary& m_library;
+    Topology m_topology;
     std::vector<Observation> m_seen;
     CancelToken m_cancel;
     std::vector<double> m_rest;                  ///< by observation: the most that it and all after it can add; one more at the end, 0

@@ -15,11 +15,13 @@ std::string board_key(const Board& board, const std::vector<MeterProfile>& meter
         key += fmt::format("{};{};{};{};{};{};{};{};{}", p.ref, int(p.kind), p.value, p.stage, p.volts.value_or(-1), p.amps.value_or(-1),
                            p.watts.value_or(-1), p.age_years.value_or(-1), p.assumed);
         for (const auto& pin : p.pins) key += pin.role + "=" + pin.net + ",";
-        key += fmt::format("{};{}|", p.ohms.value_or(-1), p.henry.value_or(-1));
+        key += fmt::format("{};{}", p.ohms.value_or(-1), p.henry.value_or(-1));
+        if (p.place) key += fmt::format(";{},{}", p.place->x, p.place->y);
+        key += "|";
     }
     for (const auto& r : board.rails) key += fmt::format("{};{};{}|", r.net, r.volts, r.amps);
     for (const auto& m : meters) {
-        key += fmt::format("{};{};{};{}|", m.id, m.compliance, m.leads, m.esr_hertz);
+        key += fmt::format("{};{};{};{};{}|", m.id, m.compliance, m.leads, m.residue + m.accuracy, m.esr_hertz);
         for (const auto& r : m.ohms) key += fmt::format("{}:{},", r.full, r.amps);
     }
     return key;
@@ -42,6 +44,7 @@ constexpr double kFirstMass = 0.95, kFirstLeaf = 2e-3;
 constexpr int kFirstScenarios = 600;
 constexpr std::size_t kFirstTold = 60;
 
+constexpr std::size_t kShownUnderPower = 6; // stories
 constexpr double kSuspectAbove = 0.1, kBadAbove = 0.9, kGoodBelow = 0.01;
 
 std::vector<Standing> standing_of(const Replay& now, const Assessment& assessment) {
@@ -120,6 +123,11 @@ std::optional<Problems> Analyst::conclude(Analysis& out, const Hypotheses& hypot
     out.plan = make_plan(now.board, out.assessment, now.evidence.renewed, m_stock, m_school);
     out.ladder = make_ladder(now.board, now.facts);
     now.evidence.live_allowed = !out.ladder.locked;
+    const auto& stories = out.assessment.stories;
+    for (std::size_t k = 0; k < std::min(kShownUnderPower, stories.size()); ++k) {
+        const SetId left = m_predictor->without(m_predictor->id(stories[k].scenario.faults()), now.evidence.renewed);
+        out.under_power.push_back(expected_of(m_predictor->behaviour(left), m_predictor->figures(left), now.board, out.ladder.lamp));
+    }
     auto next = next_acts(*m_predictor, m_library, out.assessment, now.evidence, options, cancel);
     if (!next) return next.problems();
     out.next = std::move(*next);

@@ -7,6 +7,7 @@
 #include "diagnosis/next_reading.h"
 #include "job/replay.h"
 #include "powerup/discharge.h"
+#include "powerup/expectation.h"
 #include "powerup/ladder.h"
 #include "repair/plan.h"
 
@@ -34,6 +35,7 @@ struct Analysis {
     NextAdvice next;
     Plan plan;
     Ladder ladder;
+    std::vector<Expectation> under_power; ///< of the first stories, as the board is now
     std::optional<Discharge> discharge;
 };
 

@@ -213,7 +213,10 @@ private:
             const std::string raw = m_words[m_at], word = lowered(raw);
             if (const auto q = quantity_words().find(word); q != quantity_words().end())
                 e.what = q->second;
-            else if (word == "lifted")
+            else if (word == "milliohm" || word == "four-wire") {
+                e.what = "ohms";
+                e.meter = milliohm_meter().id;
+            } else if (word == "lifted")
                 e.lifted = true;
             else if (word == "rising" || word == "up" || word == "↑")
                 e.rising = true;

@@ -43,6 +43,12 @@ Part read_part(const Json& object, const std::string& place, Problems& problems)
     part.age_years = f.number("age_years");
     part.batch = f.text("batch");
     part.assumed = f.flag("assumed");
+    if (const Json* at = f.child("place"); at != nullptr) {
+        if (at->is_array() && at->size() == 2 && (*at)[0].is_number() && (*at)[1].is_number())
+            part.place = PlaceOnBoard{(*at)[0].get<double>(), (*at)[1].get<double>()};
+        else
+            f.complain(ProblemKind::SchemaMismatch, "place", shown(*at), "[x, y] in millimetres");
+    }
     if (const Json* ohms = f.child("ohms"); ohms != nullptr && ohms->is_number()) part.ohms = ohms->get<double>();
     const auto by_winding = [&](const char* key, std::map<std::string, double>& out) {
         const Json* map = f.child(key);
@@ -169,6 +175,10 @@ std::vector<MeterProfile> read_meters(const Json& array, Problems& problems) {
         m.compliance = f.number("compliance").value_or(m.compliance);
         m.over = f.number("over").value_or(m.over);
         m.leads = f.number("leads").value_or(0);
+        m.residue = f.number("residue").value_or(m.residue);
+        m.accuracy = f.number("accuracy").value_or(m.accuracy);
+        if (m.accuracy <= 0) f.complain(ProblemKind::OutOfRangeValue, "accuracy", fmt::format("{}", m.accuracy), "> 0");
+        if (m.residue <= 0) f.complain(ProblemKind::OutOfRangeValue, "residue", fmt::format("{}", m.residue), "> 0");
         if (m.leads < 0) f.complain(ProblemKind::NegativeValue, "leads", fmt::format("{}", m.leads));
         const auto nested = [&](const char* key, const char* field, double& into) {
             if (const Json* o = f.child(key); o != nullptr && o->is_object())

@@ -40,6 +40,11 @@ public:
         const auto named = [](const MeterProfile& m) { return m.id == low_power_meter().id; };
         if (std::none_of(m_out.evidence.meters.begin(), m_out.evidence.meters.end(), named))
             m_out.evidence.meters.push_back(low_power_meter());
+        const auto four_wires = [](const MeterProfile& m) { return m.id == milliohm_meter().id; };
+        const bool named_somewhere =
+            std::any_of(job.journal.begin(), job.journal.end(), [](const Entry& e) { return e.meter == milliohm_meter().id; });
+        if (named_somewhere && std::none_of(m_out.evidence.meters.begin(), m_out.evidence.meters.end(), four_wires))
+            m_out.evidence.meters.push_back(milliohm_meter());
         m_state.lifted.assign(job.board.parts.size(), 0);
         m_state.pulled.assign(job.board.parts.size(), 0);
         m_topology = find_topology(job.board);
@@ -192,6 +197,13 @@ private:
         if (e.powered == "mains" || e.powered == "limited") power_on();
         const Place place = place_of(m_out.board, e);
         if (e.what == "volts-dc") return volts(e, place, powered, index);
+        if (e.what == "ripple" && fully_powered(e) && e.value && place.red >= 0) {
+            auto& o = observe(index, Seen::LiveRipple);
+            o.query.red = place.red;
+            o.query.black = place.black;
+            o.value = *e.value;
+            return;
+        }
         const auto quantity = quantity_of(e.what);
         if (powered || !quantity || place.red < 0 || place.black < 0) return;
         auto& o = observe(index, Seen::Reading);
@@ -243,12 +255,15 @@ private:
         }
         if (!powered || place.red < 0) return;
         m_out.live.emplace_back(m_out.board.net_name(place.red), *e.value);
-        if (e.powered != "mains") return;
+        if (!fully_powered(e)) return;
         auto& o = observe(index, Seen::LiveVolts);
         o.query.red = place.red;
         o.query.black = place.black;
         o.value = *e.value;
     }
+
+    // On its own supply and nothing that holds it back; a board without mains has no other.
+    bool fully_powered(const Entry& e) const { return e.powered == "mains" || (!m_out.board.mains && e.powered == "elv"); }
 
     void power_on() {
         m_out.mains_on = true;

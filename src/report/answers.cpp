@@ -18,6 +18,20 @@ double neat(double v) {
 
 std::string full_mode(const Fault& f) { return std::string(mode_name(f.mode)) + (f.place.empty() ? "" : "@" + f.place); }
 
+Json under_power_of(const Board& board, const Expectation& e) {
+    Json rails = Json::array();
+    for (std::size_t r = 0; r < e.figures.rails.size(); ++r)
+        rails.push_back({{"net", board.rails[r].net},
+                         {"volts", neat(e.figures.rails[r].volts)},
+                         {"sigma", neat(e.figures.rails[r].sigma)},
+                         {"ripple", neat(e.figures.rails[r].ripple)}});
+    Json out = {{"running", std::string(running_name(e.behaviour.running))}, {"fuse_open", e.behaviour.fuse_open}, {"rails", rails}};
+    if (board.mains) out["bulk"] = {{"volts", neat(e.figures.bulk_volts)}, {"ripple", neat(e.figures.bulk_ripple)}};
+    if (e.lamp)
+        out["lamp"] = {{"watts", neat(e.lamp->watts)}, {"look", std::string(lamp_look_name(e.lamp->look))}, {"volts", neat(e.lamp->volts)}};
+    return out;
+}
+
 Json steps_of(const Board& board, const Scenario& scenario) {
     Json out = Json::array();
     for (const auto& s : scenario.steps)
@@ -102,6 +116,8 @@ Json next(const Analysis& a) {
             o["from"] = board.net_name(act.query.red);
             o["to"] = board.net_name(act.query.black);
             o["powered"] = "off";
+            if (act.again) o["repeat"] = true;
+            if (act.query.meter > 0) o["meter"] = a.replay.evidence.meters[static_cast<std::size_t>(act.query.meter)].id;
             std::vector<int> lifted = act.to_lift, pulled;
             for (int i = 0; i < static_cast<int>(board.parts.size()); ++i) {
                 const bool listed = std::find(lifted.begin(), lifted.end(), i) != lifted.end();
@@ -142,7 +158,9 @@ Json next(const Analysis& a) {
 Json story(const Analysis& a) {
     if (a.assessment.stories.empty()) return {{"p", 0}, {"steps", Json::array()}};
     const auto& s = a.assessment.stories.front();
-    return {{"p", neat(s.p)}, {"steps", steps_of(a.replay.board, s.scenario)}};
+    Json out = {{"p", neat(s.p)}, {"steps", steps_of(a.replay.board, s.scenario)}};
+    if (!a.under_power.empty()) out["under_power"] = under_power_of(a.replay.board, a.under_power.front());
+    return out;
 }
 
 Json plan(const Analysis& a) {

@@ -7,10 +7,15 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <array>
+#include <cmath>
 #include <map>
+#include <set>
 
 namespace ohmo::wording {
 namespace {
+
+constexpr double kAlternatives = 1.3; // sum of chances: one of them, not several together
 
 std::string signed_pin(const std::string& role) { return role == "-" ? "−" : role; }
 
@@ -128,8 +133,41 @@ std::string step(const Board&, const Step& s) {
         return fmt::format("carries {}, stands {}: {:.1f} times", q(s.value), q(s.limit), ratio);
     case Cause::TantalumMargin:
         return fmt::format("{} on it at every switch-on, fails near {}", q(s.value), q(s.limit));
+    case Cause::Blast:
+        return fmt::format("{:.0f} mm from a part that burst; splinters and soot reach some {:.0f} mm", s.value, s.limit);
     }
     return {};
+}
+
+std::string under_power(const Board& board, const Expectation& e) {
+    static constexpr std::array<std::string_view, 7> does = {"nothing gets in",
+                                                             "it would blow its fuse",
+                                                             "it does not start",
+                                                             "it starts and stops",
+                                                             "it runs out of regulation, too high",
+                                                             "it runs, but sags or hums",
+                                                             "it runs"};
+    const auto running = e.behaviour.running;
+    std::string out = e.behaviour.fuse_open && running == Running::BlowsFuse ? "the fuse is open, and a new one would blow"
+                                                                             : std::string(does[static_cast<std::size_t>(running)]);
+    const auto figure = [](const std::string& where, double volts, double ripple, double worth_saying) {
+        std::string text = where + " " + format_quantity(volts, "V");
+        if (ripple > worth_saying) text += " with " + format_quantity(ripple, "V") + " ripple";
+        return text;
+    };
+    std::vector<std::string> figures;
+    if (board.mains && e.figures.bulk_volts > 0) figures.push_back(figure("bulk", e.figures.bulk_volts, e.figures.bulk_ripple, 1));
+    for (std::size_t r = 0; r < e.figures.rails.size(); ++r) {
+        const auto& rail = e.figures.rails[r];
+        figures.push_back(figure(board.rails[r].net, rail.volts, rail.ripple, 0.01 * std::fabs(board.rails[r].volts)));
+    }
+    if (!figures.empty()) out += "; " + joined(figures, ", ");
+    if (e.lamp) {
+        static constexpr std::array<std::string_view, 5> looks = {"stays dark", "flashes once, then stays dark", "flashes, then glows",
+                                                                  "pulses", "is at full brightness"};
+        out += fmt::format("; a {:.0f} W lamp in series {}", e.lamp->watts, looks[static_cast<std::size_t>(e.lamp->look)]);
+    }
+    return out + ".";
 }
 
 std::string quantity(Quantity what) {
@@ -210,17 +248,48 @@ std::string act_title(const Board& board, const NextAct& act) {
     if (act.act == Act::Pull) return fmt::format("Pull {}, then {} {}", ref, what_lower(act.query.what), place(board, act.query, -1));
     if (!act.to_lift.empty() && act.query.alone < 0)
         return fmt::format("Take {} out, then {} in its place", board.part(act.to_lift.front()).ref, what_lower(act.query.what));
-    std::string text = quantity(act.query.what) + " " + place(board, act.query, act.part);
-    if (!act.to_lift.empty())
-        text = fmt::format("Lift {}, then {}{}", board.part(act.to_lift.front()).ref, what_lower(act.query.what),
-                           text.substr(quantity(act.query.what).size()));
+    const std::string what = act.four_wires ? "milliohms" : what_lower(act.query.what);
+    std::string text = what + " " + place(board, act.query, act.part);
+    if (!act.to_lift.empty()) text = fmt::format("lift {}, then {}", board.part(act.to_lift.front()).ref, text);
+    if (act.again) return "Once more: " + text;
+    text[0] = static_cast<char>(std::toupper(static_cast<unsigned char>(text[0])));
     return text;
 }
 
 std::string band_label(const Board& board, const NextAct& act, const Band& band) {
     if (act.act == Act::Pull) return band.healthy ? fmt::format("it is behind {}", board.part(act.part).ref) : "it is elsewhere";
     if (band.story) return fault(board, *band.story) + (band.healthy ? " or healthy" : "");
-    return band.healthy ? "healthy" : band.p > 0.5 ? "the leading story" : "other stories";
+    if (band.healthy) return "healthy";
+    double together = 0;
+    for (const auto& [part, p] : band.suspects) together += p;
+    if (band.suspects.size() < 2 || together > kAlternatives) return band.p > 0.5 ? "the leading story" : "other stories";
+    std::vector<std::string> names;
+    for (std::size_t i = 0; i < std::min<std::size_t>(3, band.suspects.size()); ++i)
+        names.push_back(board.part(band.suspects[i].first).ref);
+    return "one of " + joined(names, ", ") + (band.suspects.size() > 3 ? " …" : "");
+}
+
+std::string parts_suspects(const Board& board, const NextAct& act) {
+    if (act.act != Act::Read && act.act != Act::Pull) return {};
+    std::vector<std::string> ways;
+    std::set<int> all;
+    for (const auto& b : act.bands) {
+        if (b.p < 0.08 || b.suspects.empty() || ways.size() >= 3) continue;
+        std::vector<std::string> names;
+        double together = 0; // well above 1: they fail together, and the bands tell more than a list of them
+        for (const auto& [part, p] : b.suspects) together += p;
+        if (together > kAlternatives) return {};
+        for (const auto& [part, p] : b.suspects) {
+            all.insert(part);
+            names.push_back(board.part(part).ref);
+        }
+        std::string range =
+            b.over ? "over range" : format_quantity(b.lo, unit(act.query.what)) + " … " + format_quantity(b.hi, unit(act.query.what));
+        if (act.act == Act::Pull) range = b.healthy ? "it clears" : "it stays";
+        ways.push_back(fmt::format("{}: {} ({:.0f} %)", range, joined(names, ", "), 100 * b.p));
+    }
+    if (ways.size() < 2 || all.size() < 4) return {};
+    return "Parts the suspects. " + joined(ways, "; ") + ".";
 }
 
 std::string stop(StopReason reason) {
@@ -308,6 +377,7 @@ std::string understood(const Board& board, const Entry& e) {
                         : e.what == "continuity" ? (e.value.value_or(0) > 0.5 ? "beeps" : "silent")
                                                  : format_quantity(e.value.value_or(0), unit);
     std::string how = e.what.starts_with("volts") ? (e.powered.empty() ? "unplugged" : e.powered) : e.lifted ? "lifted" : "in circuit";
+    if (e.meter == milliohm_meter().id) how += ", with four wires";
     return name + where + " = " + value + (e.rising ? ", rising" : "") + ", " + how;
 }
 

@@ -15,7 +15,9 @@ std::string part_role(const Part& part);                   ///< "main (bulk) cap
 std::string fault(const Board& board, const Fault& fault); ///< "C5 dried out"
 std::string mode(PartKind kind, FaultMode mode);           ///< "dried out"
 std::string step(const Board& board, const Step& step);    ///< "took 0.94 J, stands about 0.25 J: 3.8 times"
-std::string quantity(Quantity what);                       ///< "Ohms", "ESR" …
+/// What the unit would do if it were switched on as it is, in two or three short sentences.
+std::string under_power(const Board& board, const Expectation& expectation);
+std::string quantity(Quantity what); ///< "Ohms", "ESR" …
 std::string unit(Quantity what);
 std::string place(const Board& board, const Query& query, int part); ///< "across C5 (red on +, black on −)"
 std::string reading(Quantity what, double value, bool over, bool rising);
@@ -23,6 +25,8 @@ std::string reading(Quantity what, double value, bool over, bool rising);
 std::string trace(const Analysis& analysis);
 std::string act_title(const Board& board, const NextAct& act);
 std::string band_label(const Board& board, const NextAct& act, const Band& band); ///< of a pull: on which side of the connector the load is
+/// Of a hunt among several suspects: which of them each outcome leaves. Empty where the bands say all there is.
+std::string parts_suspects(const Board& board, const NextAct& act);
 std::string stop(StopReason reason);
 std::string entry(const Board& board, const Entry& entry); ///< short, for a chip: "C5 ESR 1.90 Ω"
 std::string understood(const Board& board,

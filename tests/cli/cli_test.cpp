@@ -169,6 +169,11 @@ TEST_F(Cli, StoryStepByStep) {
     EXPECT_EQ(d["steps"][0]["cause"], "root");
     for (std::size_t i = 1; i < d["steps"].size(); ++i)
         if (d["steps"][i]["cause"] != "independent") EXPECT_GT(d["steps"][i]["limit"].get<double>(), 0);
+    const auto& power = d["under_power"];
+    EXPECT_EQ(power["running"], "blows-fuse");
+    EXPECT_EQ(power["rails"].size(), 3u);
+    EXPECT_EQ(power["lamp"]["look"], "bright");
+    EXPECT_NE(run({"story", "half"}).out.find("If switched on as it is: the fuse is open, and a new one would blow"), std::string::npos);
 }
 
 TEST_F(Cli, DecodeMarkings) {

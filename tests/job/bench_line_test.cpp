@@ -28,6 +28,19 @@ ProblemKind wrong(const std::string& line) {
 
 } // namespace
 
+TEST(BenchLine, FourWiresNameTheirMeter) {
+    const auto e = parse_bench_line(context(true), "C5 milliohm 31m");
+    ASSERT_TRUE(e);
+    EXPECT_EQ(e->what, "ohms");
+    EXPECT_EQ(e->meter, "milliohm");
+    EXPECT_NEAR(*e->value, 0.031, 1e-12);
+    EXPECT_EQ(said("HV PGND four-wire 0R2"), "resistance from HV to PGND = 200 mΩ, in circuit, with four wires");
+    // Once it was used it is on the bench.
+    const auto now = replay(demo("rb6-half-way").with(*e));
+    EXPECT_EQ(now.evidence.meters.back().id, "milliohm");
+    EXPECT_EQ(now.evidence.observations.back().query.meter, static_cast<int>(now.evidence.meters.size()) - 1);
+}
+
 TEST(BenchLine, WhatTheBriefPromises) {
     EXPECT_EQ(said("C5 ohm 2.9"), "resistance across C5 = 2.90 Ω, in circuit");
     EXPECT_EQ(said("HV 322", false), "voltage, DC from HV to PGND = 322 V, unplugged");

@@ -142,6 +142,21 @@ TEST(JobErrors, TenMegabyteNote) {
     EXPECT_LT(wording::problem(*p).size(), 500u);
 }
 
+TEST(Job, PlacesAndMetersAreRead) {
+    const auto loaded = reader().parse(
+        changed(R"("ref": "C5",)", R"("place": [31.5, 12], "ref": "C5",)")
+            .insert(1, R"("meters": [{"id": "fine", "ohms": [{"full": 2, "amps": 0.1}], "residue": 0.0005, "accuracy": 0.004}],)"));
+    ASSERT_TRUE(loaded);
+    const auto& c5 = loaded->job.board.part(at(loaded->job.board, "C5"));
+    ASSERT_TRUE(c5.place);
+    EXPECT_EQ(c5.place->x, 31.5);
+    EXPECT_EQ(c5.place->y, 12);
+    ASSERT_EQ(loaded->job.meters.size(), 1u);
+    EXPECT_EQ(loaded->job.meters[0].residue, 5e-4);
+    EXPECT_EQ(loaded->job.meters[0].accuracy, 4e-3);
+    EXPECT_TRUE(find(problems_of(changed(R"("ref": "C5",)", R"("place": [3], "ref": "C5",)")), ProblemKind::SchemaMismatch));
+}
+
 TEST(JobErrors, UnknownWordIsOnlyAWarning) {
     const auto loaded = reader().parse(changed(R"("saw": "dead")", R"("saw": "sulks")"));
     ASSERT_TRUE(loaded);

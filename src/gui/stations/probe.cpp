@@ -18,13 +18,14 @@ namespace ohmo {
 namespace {
 
 // The text a technician would type for this reading, its value left out.
-QString line_for(const Board& board, const NextAct& act) {
+QString line_for(const Board& board, const std::vector<MeterProfile>& meters, const NextAct& act) {
     if (act.act == Act::Look) return QStringLiteral("look %1 ").arg(qs(board.part(act.part).ref));
     if (act.act == Act::Substitute) return QStringLiteral("substitute %1 ").arg(qs(board.part(act.part).ref));
     if (act.act == Act::Cool) return QStringLiteral("cool %1 ").arg(qs(board.part(act.part).ref));
     if (act.act == Act::Pull) return QStringLiteral("pull %1").arg(qs(board.part(act.part).ref));
     const auto& q = act.query;
-    const char* word = q.what == Quantity::Ohms     ? "ohm"
+    const bool four_wires = meters[static_cast<std::size_t>(q.meter)].id == milliohm_meter().id;
+    const char* word = q.what == Quantity::Ohms     ? (four_wires ? "milliohm" : "ohm")
                        : q.what == Quantity::Diode  ? "diode"
                        : q.what == Quantity::Esr    ? "esr"
                        : q.what == Quantity::Farads ? "farads"
@@ -94,7 +95,7 @@ private:
             if (!m_with.session.replay().cold_unlocked)
                 m_with.go_to(QStringLiteral("make-safe"));
             else if (const auto* act = current())
-                m_with.write_bench_line(line_for(m_with.session.replay().board, *act));
+                m_with.write_bench_line(line_for(m_with.session.replay().board, m_with.session.replay().evidence.meters, *act));
         });
         layout->addLayout(row);
         m_why = body({}, "muted");
@@ -181,7 +182,9 @@ private:
         if (act->act == Act::Read && act->to_lift.empty() && act->query.alone < 0) why << tr("in circuit, cold");
         why << tr("about %1 min").arg(act->minutes, 0, 'g', 2) << tr("worth %1 bit").arg(act->bits, 0, 'f', 2);
         if (a->next.stop) why << qs(wording::stop(a->next.reason));
-        m_why->setText(why.join(QStringLiteral(" · ")));
+        QString reason = why.join(QStringLiteral(" · "));
+        if (const auto hunt = wording::parts_suspects(board, *act); !hunt.empty()) reason += QLatin1Char('\n') + qs(hunt);
+        m_why->setText(reason);
         m_ruler->setVisible(act->act == Act::Read || act->act == Act::Pull);
         RulerScene scene;
         scene.what = act->query.what;

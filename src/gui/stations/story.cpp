@@ -42,6 +42,10 @@ public:
         m_title->setObjectName(QStringLiteral("story-title"));
         chain->addWidget(m_title);
         chain->addWidget(m_chain);
+        m_under_power = new QLabel;
+        m_under_power->setObjectName(QStringLiteral("under-power"));
+        m_under_power->setWordWrap(true);
+        chain->addWidget(m_under_power);
         chain->addStretch(1);
         scroll->setWidget(inside);
         split->addWidget(scroll);
@@ -138,6 +142,7 @@ private:
         const auto& a = m_with.session.analysis();
         if (!a || row < 0 || row >= static_cast<int>(a->assessment.stories.size())) {
             m_title->setText(tr("No story yet"));
+            m_under_power->clear();
             m_map->show_chain({});
             return;
         }
@@ -148,13 +153,17 @@ private:
         for (const auto& st : s.scenario.steps) evidence.push_back(evidence_for(*a, st.fault));
         m_chain->show_chain(a->replay.board, s.scenario.steps, evidence);
         m_map->show_chain(s.scenario.steps);
+        const auto at = static_cast<std::size_t>(row);
+        m_under_power->setText(at < a->under_power.size()
+                                   ? tr("If switched on as it is: %1").arg(qs(wording::under_power(a->replay.board, a->under_power[at])))
+                                   : QString());
     }
 
     Collaborators m_with;
     MapView* m_map;
     ChainView* m_chain;
     QListWidget* m_rivals;
-    QLabel* m_title = nullptr;
+    QLabel *m_title = nullptr, *m_under_power = nullptr;
     Card *m_apart = nullptr, *m_odd = nullptr;
 };
 

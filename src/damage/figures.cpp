@@ -1,0 +1,175 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Sums: a rectifier behind a transformer charges its filter with pulses of about three times the load current, a choke with three tenths of
+// it; what of that shows on the rail is the transfer impedance of the filter at 100 kHz, from three two-point impedances (reciprocal
+// network). A reservoir on the line falls by I / (n f C) between two crests; behind a regulator that shows only as far as the valley comes
+// nearer to the rail than the regulator needs. The bulk capacitor as in circuit/energised. Pulse shares, switching frequency, drop-out and
+// what a supply does that is out of regulation are common practice, no source; hence the spreads.
+#include "damage/figures.h"
+
+#include "board/nominal.h"
+#include "circuit/energised.h"
+#include "circuit/stress.h"
+
+#include <algorithm>
+#include <cmath>
+#include <numbers>
+
+namespace ohmo {
+namespace {
+
+constexpr double kSwitchingHertz = 1e5, kRectifierPulse = 3, kChokePulse = 0.3;
+constexpr double kLineHertz = 50;                          // of an adapter that does not say
+constexpr double kRegulatorSpare = 1.5, kDropOutVolts = 2; // reservoir over rail; what a regulator needs
+constexpr double kClimbed = 1.4, kClimbedSigma = 0.25;     // over the rail's volts: seen by the meter, not the peak
+constexpr double kHiccup = 0.3, kHiccupSigma = 0.25;       // mean of starting and stopping
+constexpr double kHeldDown = 0.7, kHeldDownSigma = 0.2;    // by a soft start that never ends, or a tired regulator
+constexpr double kHalfFed = 0.9, kHalfFedSigma = 0.1;      // by one rectifier of two
+constexpr double kHoldsDownTo = 0.55;                      // of the crest: a converter holds its rails until the valley is there
+constexpr double kDeadSigma = 0.04, kLeastSigma = 0.02;
+
+bool lists(const std::vector<int>& parts, int part) { return std::find(parts.begin(), parts.end(), part) != parts.end(); }
+
+bool touches(const Part& part, NetId net) {
+    return std::any_of(part.pins.begin(), part.pins.end(), [&](const Pin& p) { return p.id == net; });
+}
+
+} // namespace
+
+FiguresModel::FiguresModel(const Board& board)
+    : m_board(board), m_topology(find_topology(board)), m_path(board, m_topology), m_circuit(board, {}) {
+    for (std::size_t r = 0; r < board.rails.size(); ++r) {
+        const auto& rail = board.rails[r];
+        const auto on = [&](NetId net) { return net >= 0 && m_path.rail_nets(r)[static_cast<std::size_t>(net)] != 0; };
+        Feed feed;
+        int rectifiers = 0;
+        for (int i = 0; i < static_cast<int>(board.parts.size()); ++i) {
+            const auto& part = board.part(i);
+            if (part.stage == "rectify-out" && (is_diode_like(part.kind) || part.kind == PartKind::Bridge)) {
+                const bool bridge = part.kind == PartKind::Bridge;
+                const NetId delivers = rail.volts < 0 ? part.net(bridge ? "-" : "A") : part.net(bridge ? "+" : "K");
+                if (!on(delivers)) continue;
+                feed.net = delivers;
+                rectifiers += bridge ? 2 : 1;
+            }
+            const bool passes = part.kind == PartKind::Regulator || lists(m_topology.pass, i);
+            if (passes && std::any_of(part.pins.begin(), part.pins.end(), [&](const Pin& p) { return on(p.id); }))
+                feed.regulators.push_back(i);
+        }
+        feed.crests = rectifiers > 1 ? 2 : 1;
+        feed.source = !m_topology.switches.empty() ? Source::Switched : feed.net >= 0 ? Source::Reservoir : Source::Input;
+        if (feed.net < 0) feed.net = rail.net_id;
+        for (int i = 0; i < static_cast<int>(board.parts.size()); ++i)
+            if (is_wet_or_solid_electrolytic(board.part(i).kind) && touches(board.part(i), feed.net)) feed.reservoirs.push_back(i);
+        m_feeds.push_back(std::move(feed));
+    }
+}
+
+double FiguresModel::farads(const std::vector<int>& parts, bool stacked, const std::vector<Fault>& faults) const {
+    double sum = 0, inverse = 0;
+    for (int i : parts) {
+        const auto net = expand_part(m_board, i, faults);
+        const double c = net.capacitors.empty() ? 1e-9 : std::max(net.capacitors.front().farads, 1e-9);
+        sum += c;
+        inverse += 1 / c;
+    }
+    return stacked ? 1 / inverse : std::max(sum, 1e-9);
+}
+
+// Volts on the rail for one ampere into its filter, at the switching frequency.
+double FiguresModel::filtering_ohms(std::size_t r, const std::vector<Fault>& faults) {
+    std::vector<Fault> key;
+    for (const auto& f : faults)
+        if (is_capacitor(m_board.part(f.part).kind) || m_board.part(f.part).kind == PartKind::Inductor) key.push_back(f);
+    std::sort(key.begin(), key.end());
+    auto& known = m_filtering[key];
+    if (known.empty()) {
+        if (!m_healthy) m_healthy = std::make_shared<const AcSolver>(m_circuit.ac({}, kSwitchingHertz));
+        const AcSolver solver = m_circuit.ac(key, *m_healthy);
+        for (std::size_t k = 0; k < m_feeds.size(); ++k) {
+            const NetId feed = m_feeds[k].net, rail = m_board.rails[k].net_id, back = m_board.rails[k].return_id;
+            const auto z = [&](NetId a, NetId b) { return a == b ? std::complex<double>{} : solver.impedance(a, b).ohms; };
+            known.push_back(std::abs(z(feed, back) + z(rail, back) - z(feed, rail)) / 2);
+        }
+    }
+    return known[r];
+}
+
+double FiguresModel::ripple(std::size_t r, const std::vector<Fault>& faults, double load) {
+    const auto& rail = m_board.rails[r];
+    const auto& feed = m_feeds[r];
+    const double volts = std::fabs(rail.volts), amps = rail.amps * load;
+    if (feed.source == Source::Input || volts <= 0) return 0;
+    if (feed.source == Source::Switched)
+        return std::min(volts, amps * (m_topology.transformer >= 0 ? kRectifierPulse : kChokePulse) * filtering_ohms(r, faults));
+    const double hertz = m_board.mains ? m_board.mains->hertz : kLineHertz;
+    double crests = feed.crests;
+    const auto fed = m_path.rails(faults)[r];
+    if (fed.left > 0 && fed.left < fed.whole) crests = 1;
+    const double falls = amps / (crests * hertz * farads(feed.reservoirs, false, faults));
+    if (feed.regulators.empty()) return std::min(volts, falls);
+    const double spare = (kRegulatorSpare - 1) * volts - kDropOutVolts;
+    return std::clamp(falls - spare, 0.0, volts);
+}
+
+Figures FiguresModel::of(const std::vector<Fault>& faults, const Behaviour& behaviour, double load) {
+    Figures out;
+    const Running running = behaviour.running;
+    const bool on = running == Running::Normal || running == Running::Weak || running == Running::High;
+    double holds = 1; // share of its volts that a converter keeps up
+    if (m_board.mains && m_topology.hv >= 0) {
+        const double crest = std::numbers::sqrt2 * m_board.mains->volts;
+        const bool charged = running != Running::NoInput && running != Running::BlowsFuse;
+        const double watts = m_topology.input_watts * load * (on ? 1 : running == Running::Hiccup ? kHiccup : 0);
+        out.bulk_volts = charged ? crest : 0;
+        if (charged && watts > 0) {
+            const auto ripple =
+                bulk_ripple(m_board.mains->volts, m_board.mains->hertz, farads(m_topology.bulk, m_topology.stacked, faults), watts);
+            out.bulk_ripple = ripple.peak_volts - ripple.valley_volts;
+            holds = std::min(1.0, ripple.valley_volts / (kHoldsDownTo * crest));
+        }
+    }
+    const auto feeds = m_path.rails(faults);
+    const auto has = [&](const std::vector<int>& parts, std::initializer_list<FaultMode> modes) {
+        return std::any_of(faults.begin(), faults.end(), [&](const Fault& f) {
+            return lists(parts, f.part) && std::find(modes.begin(), modes.end(), f.mode) != modes.end();
+        });
+    };
+    const auto runs_away = [&](const Feed& feed) {
+        return has(feed.regulators, {FaultMode::RegulatorHigh, FaultMode::OutputShort, FaultMode::Short, FaultMode::CeShort});
+    };
+    const bool regulator_lost = std::any_of(m_feeds.begin(), m_feeds.end(), runs_away);
+    const NetId slow = m_topology.controller >= 0 ? m_board.part(m_topology.controller).net("SS") : -1;
+    const bool held_down = std::any_of(faults.begin(), faults.end(), [&](const Fault& f) {
+        return slow >= 0 && f.mode == FaultMode::Leaky && is_capacitor(m_board.part(f.part).kind) && touches(m_board.part(f.part), slow);
+    });
+    for (std::size_t r = 0; r < m_board.rails.size(); ++r) {
+        const auto& rail = m_board.rails[r];
+        const double nominal = std::fabs(rail.volts), sign = rail.volts < 0 ? -1 : 1;
+        RailFigure figure{nominal, std::max(nominal * rail.tolerance / 2, kLeastSigma), 0};
+        const auto share = [&](double of, double sigma) { figure = {of * nominal, std::max(sigma * nominal, kLeastSigma), 0}; };
+        if ((!on && running != Running::Hiccup) || (feeds[r].whole > 0 && feeds[r].left == 0)) {
+            share(0, kDeadSigma);
+        } else if (running == Running::Hiccup) {
+            share(kHiccup, kHiccupSigma);
+        } else {
+            if (runs_away(m_feeds[r]))
+                share(kRegulatorSpare, kClimbedSigma);
+            else if (has(m_feeds[r].regulators, {FaultMode::Low}) || held_down)
+                share(kHeldDown, kHeldDownSigma);
+            else if (running == Running::High && !regulator_lost)
+                share(kClimbed, kClimbedSigma);
+            else if (feeds[r].left < feeds[r].whole)
+                share(kHalfFed, kHalfFedSigma);
+            const double swing = ripple(r, faults, load), healthy = ripple(r, {}, load);
+            figure.ripple = swing;
+            const double lost = m_feeds[r].source == Source::Reservoir ? std::max(0.0, swing - healthy) / 2 : figure.volts * (1 - holds);
+            figure.volts -= lost;
+            figure.sigma = std::hypot(figure.sigma, lost / 2);
+        }
+        figure.volts *= sign;
+        out.rails.push_back(figure);
+    }
+    return out;
+}
+
+} // namespace ohmo

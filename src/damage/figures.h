@@ -1,0 +1,54 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Steady volts and ripple of a unit under power with a set of faults, averaged.
+#pragma once
+#include "circuit/board_circuit.h"
+#include "damage/behaviour.h"
+
+#include <map>
+#include <memory>
+#include <vector>
+
+namespace ohmo {
+
+struct RailFigure {
+    double volts = 0;  ///< with the sign of the rail
+    double sigma = 0;  ///< volts
+    double ripple = 0; ///< volts, peak to peak
+};
+
+struct Figures {
+    double bulk_volts = 0, bulk_ripple = 0; ///< at the crest, peak to peak; 0 without a bulk capacitor on the mains
+    std::vector<RailFigure> rails;          ///< by rail
+};
+
+/// One board's figures; remembers what it has solved. Not thread safe; make one per thread. `board` must outlive it.
+class FiguresModel {
+public:
+    explicit FiguresModel(const Board& board);
+
+    /// At `load`, a share of the rails' full currents.
+    Figures of(const std::vector<Fault>& faults, const Behaviour& behaviour, double load = 1);
+
+private:
+    enum class Source { Switched, Reservoir, Input };
+    struct Feed {       ///< of a rail
+        NetId net = -1; ///< where its rectifier or choke delivers
+        Source source = Source::Input;
+        std::vector<int> regulators; ///< pass transistors and regulators between it and the rail
+        std::vector<int> reservoirs; ///< wet capacitors on it
+        double crests = 2;           ///< a line cycle
+    };
+    double filtering_ohms(std::size_t rail, const std::vector<Fault>& faults);
+    double ripple(std::size_t rail, const std::vector<Fault>& faults, double load);
+    double farads(const std::vector<int>& parts, bool stacked, const std::vector<Fault>& faults) const;
+
+    const Board& m_board;
+    Topology m_topology;
+    PowerPath m_path;
+    BoardCircuit m_circuit;
+    std::shared_ptr<const AcSolver> m_healthy; ///< at the switching frequency; made when first asked for
+    std::vector<Feed> m_feeds;
+    std::map<std::vector<Fault>, std::vector<double>> m_filtering; ///< by what changes the filters: ohms by rail
+};
+
+} // namespace ohmo

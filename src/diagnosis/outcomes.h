@@ -1,0 +1,23 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What a reading may show and what that is worth. Internal to the next reading.
+#pragma once
+#include "diagnosis/predictor.h"
+
+#include <utility>
+#include <vector>
+
+namespace ohmo {
+
+/// Expected information in bits, I(story; outcome) = H(outcome) - sum p H(outcome | story), of a reading with these different predictions
+/// and their chances (sum 1). The outcome on a grid that covers what is predicted, with over-range and "anything else" as two more cells.
+/// `known`: a part whose share of the spread is taken off, as if its value had been read from its marking; -1: none.
+double reading_information(const std::vector<std::pair<const Prediction*, double>>& predicted, Quantity what, int known = -1);
+
+/// The same of a few words, from their chances under each of several cases.
+struct WordCase {
+    double p = 0;
+    std::vector<double> chance; ///< by word
+};
+double word_information(const std::vector<WordCase>& cases);
+
+} // namespace ohmo

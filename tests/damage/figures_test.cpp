@@ -1,0 +1,94 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "support/demo.h"
+
+#include "board/nominal.h"
+#include "circuit/energised.h"
+#include "damage/figures.h"
+
+using namespace ohmo;
+using namespace ohmo::test;
+
+namespace {
+
+Figures figures(const Board& b, const std::vector<std::string>& texts, double load = 1) {
+    const auto bad = faults(b, texts);
+    return FiguresModel(b).of(bad, BehaviourModel(b).judge(bad), load);
+}
+
+std::size_t rail(const Board& b, const std::string& net) {
+    for (std::size_t r = 0; r < b.rails.size(); ++r)
+        if (b.rails[r].net == net) return r;
+    ADD_FAILURE() << net;
+    return 0;
+}
+
+} // namespace
+
+TEST(Figures, AGoodUnitKeepsItsRails) {
+    for (const char* name : {"rb6-fresh", "sw3-flyback-integrated", "bd2-self-oscillating", "tl12-half-bridge", "fd1-linear",
+                             "tm4-ac-fed-split", "gl1-adapter", "cr8-buck", "rb6-rail", "fc1-inverter"}) {
+        const Board b = demo(name).board;
+        const auto f = figures(b, {});
+        ASSERT_EQ(f.rails.size(), b.rails.size());
+        for (std::size_t r = 0; r < b.rails.size(); ++r) {
+            EXPECT_NEAR(f.rails[r].volts, b.rails[r].volts, 0.01 * std::fabs(b.rails[r].volts)) << name << " " << b.rails[r].net;
+            EXPECT_LT(f.rails[r].ripple, 0.35 * std::fabs(b.rails[r].volts)) << name << " " << b.rails[r].net;
+        }
+    }
+}
+
+TEST(Figures, TheBulkRipplesAsTheLineCycleSays) {
+    const Board& b = demo_board();
+    const auto t = find_topology(b);
+    const auto healthy = bulk_ripple(b.mains->volts, b.mains->hertz, bulk_farads(b, t), t.input_watts);
+    EXPECT_NEAR(figures(b, {}).bulk_ripple, healthy.peak_volts - healthy.valley_volts, 1e-6);
+    EXPECT_GT(figures(b, {"C5:dry"}).bulk_ripple, 2.5 * figures(b, {}).bulk_ripple);
+    EXPECT_LT(figures(b, {}, 0.1).bulk_ripple, 0.2 * figures(b, {}).bulk_ripple);
+    EXPECT_EQ(figures(b, {"BR1:short@~1+", "F1:open"}).bulk_volts, 0);
+}
+
+// dV = I / (2 f C) of a full-wave rectifier: Horowitz and Hill, The Art of Electronics, chapter 1 (from memory).
+TEST(Figures, AReservoirFallsBetweenTwoCrests) {
+    Board b = board({"J1 connector - 1=LI 1'=L 2=NI 2'=N", "T1 transformer - P1=L P2=N S1=A S2=B", "BR1 bridge - ~1=A ~2=B +=OUT -=0V",
+                     "C1 electrolytic 4700u +=OUT -=0V"});
+    b.mains = Mains{230, 50};
+    b.rails = {{"OUT", "0V", 20, 0.1, 2, -1, -1}};
+    for (auto& p : b.parts) p.stage = p.ref == "J1" ? "mains-in" : p.ref == "T1" ? "switch" : p.ref == "BR1" ? "rectify-out" : "smooth";
+    b = make_board(b)->board;
+    const double textbook = 2 / (2 * 50 * 4700e-6);
+    EXPECT_NEAR(figures(b, {}).rails[0].ripple, textbook, 1e-6);
+    EXPECT_NEAR(figures(b, {"C1:dry"}).rails[0].ripple, textbook / 0.3, 0.01 * textbook);
+    EXPECT_NEAR(figures(b, {"BR1:open@~1+"}).rails[0].ripple, 2 * textbook, 1e-6); // half wave
+    EXPECT_LT(figures(b, {"C1:dry"}).rails[0].volts, figures(b, {}).rails[0].volts - textbook);
+}
+
+TEST(Figures, ADryOutputCapacitorShowsAsRippleOnItsRail) {
+    const Board& b = demo_board();
+    const auto r = rail(b, "+12V");
+    const int dry = [&] {
+        for (int i = 0; i < static_cast<int>(b.parts.size()); ++i)
+            if (b.part(i).stage == "smooth" && b.part(i).kind == PartKind::Electrolytic && b.part(i).net("+") == b.rails[r].net_id)
+                return i;
+        return -1;
+    }();
+    ASSERT_GE(dry, 0);
+    const auto sick = figures(b, {b.part(dry).ref + ":dry"});
+    EXPECT_GT(sick.rails[r].ripple, 2 * figures(b, {}).rails[r].ripple);
+    EXPECT_NEAR(sick.rails[rail(b, "+24V")].ripple, figures(b, {}).rails[rail(b, "+24V")].ripple, 1e-3);
+}
+
+TEST(Figures, WhatDoesNotRunHasNoVolts) {
+    const Board& b = demo_board();
+    for (const auto& dead : {std::vector<std::string>{"F1:open"}, {"Q1:ds-short"}, {"U1:dead"}})
+        for (const auto& f : figures(b, dead).rails) EXPECT_EQ(f.volts, 0);
+    EXPECT_GT(figures(b, {"U1:dead"}).bulk_volts, 300);
+    EXPECT_EQ(figures(b, {"F1:open"}).bulk_volts, 0);
+}
+
+TEST(Figures, OnlyTheRailBehindALostRegulatorClimbs) {
+    const Board b = demo("fd1-linear").board;
+    const auto t = find_topology(b);
+    ASSERT_FALSE(t.pass.empty());
+    const auto f = figures(b, {b.part(t.pass.front()).ref + ":ce-short"});
+    EXPECT_GT(f.rails[0].volts, 1.3 * b.rails[0].volts);
+}
