@@ -232,6 +232,8 @@ void Generator::low_voltage(std::vector<std::pair<double, Recipe>>& out) {
         out.emplace_back(10, [this, output_bridge](Truth& t) {
             add(t, any(output_bridge), FaultMode::DsShort);
             add(t, any(output_bridge), FaultMode::DsShort);
+            for (const auto& f : t.faults)
+                if (output_bridge(m_board.part(f.part))) t.roots.insert(f.part);
             t.symptoms = {"ticking"};
         });
     one(

@@ -323,7 +323,7 @@ Result<ScenarioSet> enumerate_scenarios(const Board& board, const FaultLibrary& 
         if (base.parts.contains(fault.part)) return 0.0;
         const auto blast = base.blasts.find(fault.part);
         const double hurt = blast == base.blasts.end() ? 1 : blast_factor(blast->second, board, fault);
-        if (base.pulled_hard && fault.mode == FaultMode::Open && board.part(fault.part).kind == PartKind::Fuse)
+        if (base.pulled_hard && fault.mode == FaultMode::Open && opens_the_way_in(board.part(fault.part)))
             return std::max(extras[e].odds, kOldFuseGoes);
         return extras[e].odds * (same_age ? kSameAgeFactor : 1) * (too_late ? kAfterDead : 1) * hurt;
     };

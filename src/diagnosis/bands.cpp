@@ -18,7 +18,7 @@ std::vector<Signature> merged(const std::vector<Signature>& sigs) {
     std::vector<Signature> out;
     std::map<std::pair<long, long>, std::size_t> index;
     for (const auto& sig : sigs) {
-        const auto& p = sig.prediction;
+        const auto& p = *sig.prediction;
         const double step = std::clamp(p.sigma, 1e-3, 0.02); // fine meters tell more apart
         const std::pair key{p.over ? 1'000'000L : std::lround(p.x / step), std::lround(p.sigma / step)};
         const auto [at, fresh] = index.try_emplace(key, out.size());
@@ -76,7 +76,7 @@ std::vector<Band> bands_with(const Query& query, const Living& living, const std
     };
     for (const auto& sig : sigs) {
         if (sig.p < 0.002) continue;
-        const Prediction& p = sig.prediction;
+        const Prediction& p = *sig.prediction;
         const double half = 1.6 * std::max(p.sigma, 0.01);
         const bool halved = !p.over && last <= cut && p.x > cut && !out.empty();
         const bool joins = !out.empty() && out.back().over == p.over && (p.over || p.x - half < reach) && !halved;
@@ -105,17 +105,17 @@ std::vector<Band> bands_with(const Query& query, const Living& living, const std
 double middle(const std::vector<Signature>& sigs) {
     double whole = 0, below = 0;
     for (const auto& sig : sigs)
-        if (!sig.prediction.over) whole += sig.p;
-    for (std::size_t k = 0; k + 1 < sigs.size() && !sigs[k + 1].prediction.over; ++k) {
+        if (!sig.prediction->over) whole += sig.p;
+    for (std::size_t k = 0; k + 1 < sigs.size() && !sigs[k + 1].prediction->over; ++k) {
         below += sigs[k].p;
-        if (below >= whole / 2) return (sigs[k].prediction.x + sigs[k + 1].prediction.x) / 2;
+        if (below >= whole / 2) return (sigs[k].prediction->x + sigs[k + 1].prediction->x) / 2;
     }
     return kNowhere;
 }
 
 } // namespace
 
-std::vector<Signature> signatures(const Predictor& predictor, const Query& query, const Living& living, std::size_t told) {
+std::vector<Signature> signatures(const Predictor& predictor, const Query& query, const Living& living, std::size_t told, bool carriers) {
     const std::size_t count = std::min(told, living.sets.size());
     const std::vector<SetId> sets(living.sets.begin(), living.sets.begin() + static_cast<long>(count));
     const auto predictions = predictor.predict_all(query, sets);
@@ -128,12 +128,16 @@ std::vector<Signature> signatures(const Predictor& predictor, const Query& query
         int& at = group == 0 ? index[static_cast<std::size_t>(number)] : conditioned.try_emplace({number, group}, -1).first->second;
         if (at < 0) {
             at = static_cast<int>(out.size());
-            auto given = living.conditioning.given(group, *predictions[s]);
-            out.push_back({given ? std::move(*given) : *predictions[s], 0, {}});
+            Signature& fresh = out.emplace_back();
+            fresh.prediction = predictions[s];
+            if (auto given = living.conditioning.given(group, *predictions[s])) {
+                fresh.given = std::make_shared<const Prediction>(std::move(*given));
+                fresh.prediction = fresh.given.get();
+            }
         }
         auto& sig = out[static_cast<std::size_t>(at)];
         sig.p += living.weights[s];
-        sig.carriers.push_back(s);
+        if (carriers) sig.carriers.push_back(s);
     }
     return out;
 }
@@ -146,7 +150,7 @@ std::vector<Band> bands_of(const Predictor& predictor, const Query& query, const
         for (std::size_t s : sig.carriers)
             for (const auto& fault : living.faults[s]) everywhere[fault] += living.weights[s];
     std::stable_sort(sigs.begin(), sigs.end(), [](const Signature& a, const Signature& b) {
-        return a.prediction.over != b.prediction.over ? b.prediction.over : a.prediction.x < b.prediction.x;
+        return a.prediction->over != b.prediction->over ? b.prediction->over : a.prediction->x < b.prediction->x;
     });
     const auto joined = [&](double cut) { return bands_with(query, living, sigs, everywhere, cut); };
     auto out = joined(kNowhere);

@@ -18,12 +18,14 @@ struct Living {
 
 /// One prediction, given the readings so far, and the stories that share it.
 struct Signature {
-    Prediction prediction;
+    const Prediction* prediction = nullptr;
+    std::shared_ptr<const Prediction> given; ///< owns it where earlier readings changed it
     double p = 0;
-    std::vector<std::size_t> carriers;
+    std::vector<std::size_t> carriers; ///< empty when they were not asked for
 };
 /// Of the first `told` stories.
-std::vector<Signature> signatures(const Predictor& predictor, const Query& query, const Living& living, std::size_t told = SIZE_MAX);
+std::vector<Signature> signatures(const Predictor& predictor, const Query& query, const Living& living, std::size_t told = SIZE_MAX,
+                                  bool carriers = true);
 
 /// By rising value, over-range last; the healthy one is always among them. A reading worth `bits` whose outcomes run into each other is
 /// parted where half of the chance lies below.

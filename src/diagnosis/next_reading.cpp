@@ -24,7 +24,8 @@ constexpr double kLeastBits = 0.01;
 // Once a story stands, what is left are further faults that nothing has asked for yet. A reading that rules out one of two in ten thousand
 // is still worth its half minute against new silicon lost at the first power-up.
 constexpr double kStandsAbove = 0.9, kSettledAbove = 0.97, kCheckBits = 0.003;
-constexpr std::size_t kCoarse = 150, kRefined = 60;      // scenarios of the first pass; acts that are weighed again with all
+constexpr std::size_t kCoarse = 110, kRefined = 40,
+                      kCoarseSums = 24'000;              // scenarios of the first pass; acts that are weighed again with all
 constexpr double kLiftAbove = 0.03, kLiftToCheck = 0.01; // suspicion worth the iron; once the rest stands, what could still be missed
 constexpr double kShortOhms = 2, kMayBeShort = 0.15;     // where four wires are worth their trouble
 constexpr double kFourWires = 5e-3;                      // ohm that nulling leaves
@@ -68,8 +69,9 @@ public:
 
     Result<NextAdvice> run() {
         // A first pass with the likeliest scenarios only; what comes out best is weighed again with all of them.
-        const bool coarse = m_leading <= kStandsAbove && m_living.sets.size() > kCoarse;
-        m_told = coarse ? kCoarse : m_living.sets.size();
+        const std::size_t few = std::clamp(kCoarseSums / m_predictor.board().parts.size(), kCoarse / 2, kCoarse);
+        const bool coarse = m_leading <= kStandsAbove && m_living.sets.size() > few;
+        m_told = coarse ? few : m_living.sets.size();
         offer_all();
         if (coarse) {
             m_told = m_living.sets.size();
@@ -146,8 +148,8 @@ private:
             std::set<int> shaky;
             for (const auto& sig : signatures(m_predictor, act.query, m_living))
                 if (sig.p > 0.02)
-                    for (const auto& d : sig.prediction.by_part)
-                        if (assumed(d.part) && std::fabs(d.change) > 0.3 * sig.prediction.sigma) shaky.insert(d.part);
+                    for (const auto& d : sig.prediction->by_part)
+                        if (assumed(d.part) && std::fabs(d.change) > 0.3 * sig.prediction->sigma) shaky.insert(d.part);
             for (int part : shaky) {
                 const double gain = information(act.query, part) - act.bits;
                 if (gain > std::max(best.bits, kWorthTracing)) best = {part, false, -1, gain, act.query};
@@ -158,11 +160,11 @@ private:
 
     // `known`: a part whose share of the spread is taken off; -1: none.
     double information(const Query& query, int known = -1) const {
-        const auto sigs = signatures(m_predictor, query, m_living, m_told);
+        const auto sigs = signatures(m_predictor, query, m_living, m_told, false);
         double whole = 0;
         m_different.clear();
         for (const auto& sig : sigs) whole += sig.p;
-        for (const auto& sig : sigs) m_different.emplace_back(&sig.prediction, sig.p / whole);
+        for (const auto& sig : sigs) m_different.emplace_back(sig.prediction, sig.p / whole);
         m_low = 0;
         for (const auto& [p, mass] : m_different)
             if (!p->over && p->value < kShortOhms) m_low += mass;
@@ -309,7 +311,7 @@ private:
             const Prediction healthy = m_predictor.predict(now, {});
             double low = 0;
             for (const auto& sig : sigs)
-                if (!sig.prediction.over && sig.prediction.x < healthy.x - std::log(3.0)) low += sig.p;
+                if (!sig.prediction->over && sig.prediction->x < healthy.x - std::log(3.0)) low += sig.p;
             if (low < 0.05) continue;
             for (int i = 0; i < static_cast<int>(board.parts.size()); ++i) {
                 const auto& part = board.part(i);
