@@ -41,6 +41,7 @@ std::optional<LoadedJob> Context::load(const std::string& path, bool json) {
 }
 
 std::optional<Analyst> Context::analyst(bool json) {
+    if (kept != nullptr && *kept) return *kept;
     auto made = Analyst::make(disk, data);
     if (!made) {
         fail(made.problems(), json);
@@ -55,6 +56,7 @@ std::shared_ptr<const Analysis> Context::analyse(const std::string& path, bool j
     auto worker = analyst(json);
     if (!worker) return nullptr;
     auto result = worker->analyse(loaded->job, {});
+    if (kept != nullptr) *kept = std::move(*worker);
     if (!result) {
         fail(result.problems(), json);
         return nullptr;
@@ -64,11 +66,12 @@ std::shared_ptr<const Analysis> Context::analyse(const std::string& path, bool j
 
 } // namespace cli
 
-int run_cli(const std::vector<std::string>& arguments, const Disk& disk, const Path& data, std::ostream& out, std::ostream& err) {
+int run_cli(const std::vector<std::string>& arguments, const Disk& disk, const Path& data, std::ostream& out, std::ostream& err,
+            std::optional<Analyst>* kept) {
     CLI::App app{"Ohmotrace without its window: finds out why a power supply died and plans its repair.", "ohmo"};
     app.set_version_flag("--version", OHMO_VERSION);
     app.require_subcommand(1);
-    cli::Context context{disk, data, out, err};
+    cli::Context context{disk, data, out, err, kept};
     cli::add_check(app, context);
     cli::add_rank(app, context);
     cli::add_next(app, context);

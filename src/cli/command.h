@@ -25,6 +25,7 @@ struct Context {
     Path data;
     std::ostream& out;
     std::ostream& err;
+    std::optional<Analyst>* kept = nullptr; ///< remembers between calls in one process
     int code = kDone;
 
     /// Prints problems and sets the exit code. With `json` they go to `out` as one document.

@@ -3,16 +3,12 @@
 
 #include "base/text.h"
 #include "job/read_json.h"
+#include "job/schema.h"
 
 #include <fmt/format.h>
-#include <valijson/adapters/nlohmann_json_adapter.hpp>
-#include <valijson/schema.hpp>
-#include <valijson/schema_parser.hpp>
-#include <valijson/validator.hpp>
 
 #include <algorithm>
 #include <array>
-#include <set>
 
 namespace ohmo {
 namespace {
@@ -28,29 +24,6 @@ Problem broken_json(const std::string& text, const std::string& what, std::size_
     if (const auto colon = detail.find("syntax error"); colon != std::string::npos) detail = detail.substr(colon);
     return {
         ProblemKind::JsonBroken, fmt::format("line {}, column {}", line, column), detail, upto >= text.size() ? "end" : "", line, false};
-}
-
-void schema_problems(const nlohmann::json& schema_text, const std::string& text, Problems& out) {
-    const nlohmann::json plain = nlohmann::json::parse(text);
-    valijson::Schema schema;
-    valijson::SchemaParser().populateSchema(valijson::adapters::NlohmannJsonAdapter(schema_text), schema);
-    valijson::ValidationResults results;
-    valijson::Validator validator;
-    if (validator.validate(schema, valijson::adapters::NlohmannJsonAdapter(plain), &results)) return;
-    valijson::ValidationResults::Error error;
-    std::set<std::string> said;
-    while (results.popError(error) && out.size() < 20) {
-        std::string place;
-        for (const auto& step : error.context) {
-            if (step == "<root>") continue;
-            std::string name = step;
-            if (name.size() > 1 && name.front() == '[') name = name.substr(1, name.size() - 2);
-            if (name.size() > 1 && name.front() == '"') name = name.substr(1, name.size() - 2);
-            place += "/" + name;
-        }
-        if (said.insert(place + error.description).second)
-            out.push_back({ProblemKind::SchemaMismatch, place, error.description, {}, 0, false});
-    }
 }
 
 void check_journal(const Job& job, const Vocabulary& vocabulary, Problems& out) {
@@ -293,7 +266,7 @@ Result<LoadedJob> JobReader::parse(const std::string& text) const {
         for (std::size_t i = 0; i < journal->size(); ++i)
             job.journal.push_back(detail::read_entry((*journal)[i], fmt::format("/journal/{}", i), problems));
     if (!has_errors(problems)) check_journal(job, m_vocabulary, problems);
-    if (!has_errors(problems)) schema_problems(*m_schema, text, problems);
+    if (!has_errors(problems)) detail::schema_problems(*m_schema, text, problems);
     job.source = std::make_shared<const Json>(std::move(root));
     return finish();
 }

@@ -28,10 +28,12 @@ protected:
         disk.memory.files["half"] = demo_text("rb6-half-way");
         disk.memory.files["broken"] = demo_text("rb6-fresh").substr(0, 900);
     }
-    Answer run(std::vector<std::string> arguments) {
+    // `fresh`: as a process of its own would.
+    Answer run(std::vector<std::string> arguments, bool fresh = false) {
+        static std::optional<Analyst> kept;
         std::ostringstream out, err;
         Answer a;
-        a.code = run_cli(arguments, disk, data(), out, err);
+        a.code = run_cli(arguments, disk, data(), out, err, fresh ? nullptr : &kept);
         a.out = out.str();
         a.err = err.str();
         return a;
