@@ -9,10 +9,21 @@
 
 namespace ohmo::judgement {
 
-Bench::Bench(const Board& asked, Board real, Truth truth, unsigned seed)
-    : m_asked(asked), m_real(std::move(real)), m_truth(std::move(truth)), m_seed(seed), m_random(seed) {}
+Bench::Bench(const Board& asked, Board real, Truth truth, unsigned seed, Differences differences)
+    : m_asked(asked), m_real(std::move(real)), m_truth(std::move(truth)), m_seed(seed), m_random(seed),
+      m_differences(std::move(differences)) {}
+
+Entry Bench::trace(int part) {
+    if (!m_differences.at(part)) return answer({Act::Look, {}, part, {}, 0, 0, {}, false, false});
+    Entry e;
+    e.act = Do::Look;
+    e.part = m_asked.part(part).ref;
+    e.saw = "not-fitted";
+    return e;
+}
 
 Entry Bench::answer(const NextAct& act) {
+    if (act.act == Act::Look && m_differences.at(act.part)) return trace(act.part);
     if (act.act == Act::Read || act.act == Act::Pull) return read(act.query);
     Entry e;
     e.part = m_asked.part(act.part).ref;
@@ -49,6 +60,8 @@ Entry Bench::read(const Query& q) {
         state.lifted.assign(m_asked.parts.size(), 1);
         state.lifted[static_cast<std::size_t>(q.alone)] = 0;
     }
+    state.lifted.resize(m_asked.parts.size(), 0);
+    for (int part : m_differences.absent) state.lifted[static_cast<std::size_t>(part)] = 1;
     const Netlist net = drawn(state);
     MeterProfile meter;
     meter.leads = 0.02;

@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Plays hidden faults against the program and against three fixed ways of working, family by family.
-//   ohmo_judgement [GAMES] [SEED] [FAMILY…] [--partial] [--baselines] [--show] [--only=GAME]
+//   ohmo_judgement [GAMES] [SEED] [FAMILY…] [--partial] [--other] [--baselines] [--show] [--only=GAME]
 // GAMES are per family. A seed belongs to a list of truths: tune on some, judge on others. --partial gives the program the uncorrected
-// blueprint while the bench holds the traced board with other values.
+// blueprint while the bench holds the traced board with other values; --other also leaves out one part and moves another.
 #include "base/disk.h"
 #include "base/parallel.h"
 #include "board/nominal.h"
@@ -109,6 +109,34 @@ std::string too_sure(const Game& game) {
     return out;
 }
 
+// Two parts without which the unit works as well, not where the blueprint has them: one not fitted, one on another rail.
+Differences rearranged(Board& board, const Truth& truth, unsigned seed) {
+    std::mt19937 random(seed * 31u + 7u);
+    std::vector<int> spare, loads;
+    for (int i = 0; i < static_cast<int>(board.parts.size()); ++i) {
+        const auto& p = board.part(i);
+        if (std::any_of(truth.faults.begin(), truth.faults.end(), [&](const Fault& f) { return f.part == i; })) continue;
+        const bool small =
+            p.kind == PartKind::Ceramic || p.kind == PartKind::YCapacitor || p.kind == PartKind::Film || p.kind == PartKind::Resistor;
+        if (small && (p.stage == "rails" || p.stage == "smooth" || p.stage == "rectify-out" || p.stage == "filter")) spare.push_back(i);
+        if (p.kind == PartKind::Resistor && p.stage == "rails" && board.rails.size() > 1) loads.push_back(i);
+    }
+    Differences out;
+    if (!loads.empty()) {
+        const int i = loads[random() % loads.size()];
+        const auto& rail = board.rails[random() % board.rails.size()];
+        for (auto& pin : board.parts[static_cast<std::size_t>(i)].pins) {
+            if (pin.id == rail.return_id || pin.id == rail.net_id) continue;
+            pin.id = rail.net_id;
+            out.moved.insert(i);
+            break;
+        }
+    }
+    if (!spare.empty())
+        if (const int i = spare[random() % spare.size()]; !out.moved.contains(i)) out.absent.insert(i);
+    return out;
+}
+
 // The same board with the values of a maker who chose otherwise.
 Board varied(Board board, unsigned seed) {
     std::mt19937 random(seed);
@@ -128,12 +156,14 @@ int main(int argc, char** argv) {
     int count = 20, numbers = 0;
     unsigned seed = 1;
     int only = -1; // this game of each family
-    bool partial = false, baselines = false, show = false;
+    bool partial = false, other = false, baselines = false, show = false;
     std::vector<std::string> wanted;
     for (int i = 1; i < argc; ++i) {
         const std::string word = argv[i];
         if (word == "--partial")
             partial = true;
+        else if (word == "--other")
+            partial = other = true;
         else if (word == "--baselines")
             baselines = true;
         else if (word == "--show")
@@ -177,9 +207,10 @@ int main(int argc, char** argv) {
             const Truth truth = generator.draw();
             if (only >= 0 && k != only) continue;
             const unsigned game = seed * 1000u + static_cast<unsigned>(k);
-            const Board real = partial ? varied(traced->job.board, game) : traced->job.board;
+            Board real = partial ? varied(traced->job.board, game) : traced->job.board;
+            const Differences differences = other ? rearranged(real, truth, game) : Differences{};
             const auto play = [&](Player player) {
-                Bench bench(table.start().board, real, truth, game);
+                Bench bench(table.start().board, real, truth, game, differences);
                 return table.play(player, bench, game, show && player == Player::Program);
             };
             Game g = play(Player::Program);

@@ -16,6 +16,7 @@ namespace {
 
 constexpr std::size_t kMostActs = 120, kMostFixedActs = 400, kLookEvery = 4;
 constexpr double kSure = 0.95;
+constexpr double kMinutesTrace = 0.5; // to find a part and its pins
 
 std::set<int> parts_of(const std::vector<Fault>& faults) {
     std::set<int> out;
@@ -249,6 +250,7 @@ Game Table::play_program(Bench& bench, bool show) {
     for (const auto& f : bench.truth().faults) g.truth += fault_text(board, f) + " ";
     Job job = begin(bench);
     std::optional<Assessment> a;
+    std::set<int> traced; // looked for because the board may differ there
     for (std::size_t turn = 0; turn <= kMostActs; ++turn) {
         a = look(job);
         if (!a) return g;
@@ -265,6 +267,14 @@ Game Table::play_program(Bench& bench, bool show) {
         auto next = next_acts(*m_predictor, m_library, *a, now.evidence, {}, {});
         g.stopped = !next || next->stop || next->acts.empty();
         if (g.stopped) break;
+        if (next->trace.differs && traced.insert(next->trace.part).second) {
+            const Entry seen = bench.trace(next->trace.part);
+            if (show) std::printf("    traced %s: %s\n", seen.part.c_str(), seen.saw.c_str());
+            job = job.with(seen);
+            ++g.acts;
+            g.minutes += kMinutesTrace;
+            continue;
+        }
         const NextAct act = next->acts.front();
         const Entry answer = bench.answer(act);
         for (std::size_t k = 0; show && k < std::min<std::size_t>(2, a->stories.size()); ++k) {

@@ -30,9 +30,15 @@ constexpr double kLiftAbove = 0.03, kLiftToCheck = 0.01; // suspicion worth the 
 constexpr double kShortOhms = 2, kMayBeShort = 0.15;     // where four wires are worth their trouble
 constexpr double kFourWires = 5e-3;                      // ohm that nulling leaves
 constexpr double kMinutesFourWires = 0.2;
+constexpr double kCondemned = 0.3;                                     // an assumed part in such doubt is looked at first
 constexpr double kWorthTracing = 0.05;                                 // bits
 constexpr double kComesOut = 0.9;                                      // a part that will be replaced whatever else is found
 constexpr std::size_t kPreparedTogether = 32, kMostPrepared = 400'000; // scenarios at a time; predictions kept, some 300 bytes each
+
+// What a part would seem to have that is not on this board, or is another one.
+bool as_if_absent(FaultMode mode) {
+    return mode == FaultMode::Open || mode == FaultMode::High || mode == FaultMode::Low || mode == FaultMode::Dry;
+}
 
 class Planner {
 public:
@@ -69,7 +75,7 @@ public:
 
     Result<NextAdvice> run() {
         // A first pass with the likeliest scenarios only; what comes out best is weighed again with all of them.
-        const std::size_t few = std::clamp(kCoarseSums / m_predictor.board().parts.size(), kCoarse / 2, kCoarse);
+        const std::size_t few = std::clamp(kCoarseSums / std::max<std::size_t>(m_predictor.board().parts.size(), 1), kCoarse / 2, kCoarse);
         const bool coarse = m_leading <= kStandsAbove && m_living.sets.size() > few;
         m_told = coarse ? few : m_living.sets.size();
         offer_all();
@@ -143,6 +149,14 @@ private:
                 }
         }
         if (best.part >= 0) return best;
+        // What reads as open or off its value may never have been there, or have another value; nobody has looked yet.
+        for (const auto& b : m_assessment.parts) {
+            if (b.bad < kCondemned) break;
+            if (!assumed(b.part) || m_evidence.looked.contains(b.part) || m_evidence.state.is_lifted(b.part)) continue;
+            if (!as_if_absent(b.leading.mode) || b.reasons.empty()) continue;
+            for (const auto& o : m_evidence.observations)
+                if (o.kind == Seen::Reading && o.entry == b.reasons.front().entry) return {b.part, true, o.entry, 0, o.query};
+        }
         for (const auto& act : acts) {
             if (act.act != Act::Read || m_cancel.cancelled()) continue;
             std::set<int> shaky;
@@ -212,6 +226,7 @@ private:
         std::set<std::pair<NetId, NetId>> pairs;
         for (const auto& rail : board.rails) offer_pair(rail.net_id, rail.return_id, -1, pairs);
         for (int i = 0; i < static_cast<int>(board.parts.size()); ++i) {
+            if (m_evidence.absent.contains(i)) continue;
             if (m_evidence.state.is_lifted(i)) offer_alone(i); // and what is left in its place
             const auto& part = board.part(i);
             for (const auto& [red, black] : places(part)) offer_pair(red, black, i, pairs);

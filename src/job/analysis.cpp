@@ -61,7 +61,9 @@ std::vector<Standing> standing_of(const Replay& now, const Assessment& assessmen
     }
     for (const auto& b : assessment.parts) {
         auto& s = out[static_cast<std::size_t>(b.part)];
-        if (now.evidence.renewed.contains(b.part))
+        if (now.evidence.absent.contains(b.part))
+            s = Standing::Good;
+        else if (now.evidence.renewed.contains(b.part))
             s = Standing::Renewed;
         else if (b.bad >= kBadAbove)
             s = Standing::Bad;
@@ -120,7 +122,9 @@ std::optional<Problems> Analyst::conclude(Analysis& out, const Hypotheses& hypot
     out.assessment = std::move(*assessment);
     out.standing = standing_of(now, out.assessment);
     complete_facts(*m_predictor, out.assessment, now);
-    out.plan = make_plan(now.board, out.assessment, now.evidence.renewed, m_stock, m_school);
+    auto replaced = now.evidence.renewed;
+    for (int part : now.evidence.absent) replaced.erase(part);
+    out.plan = make_plan(now.board, out.assessment, replaced, m_stock, m_school);
     out.ladder = make_ladder(now.board, now.facts);
     now.evidence.live_allowed = !out.ladder.locked;
     const auto& stories = out.assessment.stories;

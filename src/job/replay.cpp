@@ -10,6 +10,8 @@
 namespace ohmo {
 namespace {
 
+constexpr std::string_view kNotFitted = "not-fitted";
+
 std::optional<Quantity> quantity_of(const std::string& what) {
     if (what == "ohms") return Quantity::Ohms;
     if (what == "diode") return Quantity::Diode;
@@ -35,6 +37,7 @@ class Replayer {
 public:
     explicit Replayer(const Job& job) : m_job(job) {
         m_out.board = job.board;
+        m_out.retracted = retractions(job.journal);
         m_out.evidence.meters = job.meters;
         m_out.evidence.meters.insert(m_out.evidence.meters.begin(), MeterProfile{});
         const auto named = [](const MeterProfile& m) { return m.id == low_power_meter().id; };
@@ -47,9 +50,9 @@ public:
             m_out.evidence.meters.push_back(milliohm_meter());
         m_state.lifted.assign(job.board.parts.size(), 0);
         m_state.pulled.assign(job.board.parts.size(), 0);
+        find_absent();
         m_topology = find_topology(job.board);
         m_out.cold_unlocked = m_topology.bulk.empty();
-        m_out.retracted = retractions(job.journal);
     }
 
     Replay run() {
@@ -58,7 +61,7 @@ public:
         m_out.evidence.state = m_state;
         auto& facts = m_out.facts;
         for (int i = 0; i < static_cast<int>(m_state.lifted.size()); ++i) {
-            if (m_state.lifted[static_cast<std::size_t>(i)]) facts.lifted.push_back(i);
+            if (m_state.lifted[static_cast<std::size_t>(i)] && !absent(i)) facts.lifted.push_back(i);
             if (m_state.pulled[static_cast<std::size_t>(i)]) facts.pulled.push_back(i);
         }
         facts.discharged = m_out.cold_unlocked || m_out.mains_on; // under power the question is not asked; an abort asks it again
@@ -66,6 +69,22 @@ public:
     }
 
 private:
+    bool absent(int part) const { return m_out.evidence.absent.contains(part); }
+
+    // What turned out not to be fitted never was: also not for what was read before anybody looked.
+    void find_absent() {
+        Board named = m_job.board;
+        for (std::size_t i = 0; i < m_job.journal.size(); ++i) {
+            const Entry& e = m_job.journal[i];
+            const auto part = m_out.retracted[i] ? std::nullopt : named.find_part(e.part);
+            if (!part) continue;
+            if (e.act == Do::Recognise && !e.ref.empty()) named.parts[static_cast<std::size_t>(*part)].ref = e.ref;
+            if (e.act == Do::Look && e.saw == kNotFitted) m_out.evidence.absent.insert(*part);
+        }
+        m_out.evidence.renewed = m_out.evidence.absent;
+        for (int part : m_out.evidence.absent) m_state.lifted[static_cast<std::size_t>(part)] = 1;
+    }
+
     void apply(const Entry& e, int index) {
         const auto part = m_out.board.find_part(e.part);
         switch (e.act) {
@@ -93,7 +112,7 @@ private:
             if (part) m_state.lifted[static_cast<std::size_t>(*part)] = 1;
             break;
         case Do::Refit:
-            if (part) m_state.lifted[static_cast<std::size_t>(*part)] = 0;
+            if (part && !absent(*part)) m_state.lifted[static_cast<std::size_t>(*part)] = 0;
             disturbed();
             break;
         case Do::Pull:
@@ -104,7 +123,7 @@ private:
             disturbed();
             break;
         case Do::Replace:
-            if (!part) break;
+            if (!part || absent(*part)) break;
             m_state.lifted[static_cast<std::size_t>(*part)] = 0;
             m_out.evidence.renewed.insert(*part);
             disturbed();
@@ -168,6 +187,7 @@ private:
     void one_look(int part, const std::string& saw, int index) {
         m_out.looks[part] = saw;
         m_out.evidence.looked.insert(part);
+        if (absent(part)) return; // nothing there that could look like anything
         if (saw == "soot" || saw == "burnt" || saw == "hole" || saw == "vented") {
             m_out.facts.soot = true;
             m_out.facts.cleaned = false;
@@ -230,8 +250,9 @@ private:
         const auto across = [&](NetId a, NetId b) {
             return (o.query.red == a && o.query.black == b) || (o.query.red == b && o.query.black == a);
         };
-        const bool whole = std::all_of(m_state.lifted.begin(), m_state.lifted.end(), [](char c) { return c == 0; }) &&
-                           std::all_of(m_state.pulled.begin(), m_state.pulled.end(), [](char c) { return c == 0; });
+        bool whole = true;
+        for (int i = 0; i < static_cast<int>(m_state.lifted.size()); ++i) whole = whole && (!m_state.is_lifted(i) || absent(i));
+        whole = whole && std::all_of(m_state.pulled.begin(), m_state.pulled.end(), [](char c) { return c == 0; });
         if (!whole) return; // with a part out of circuit nothing is proven about the board
         if (m_topology.hv >= 0 && across(m_topology.hv, m_topology.primary_ground)) m_out.facts.bulk_ohms = cold;
         for (int r = 0; r < static_cast<int>(m_out.board.rails.size()); ++r)

@@ -234,8 +234,9 @@ std::string trace(const Analysis& analysis) {
     const std::string what = part_role(part) + (value.empty() ? "" : " (" + value + " assumed)");
     const std::string where = board.net_name(t.query.red) + " to " + board.net_name(t.query.black);
     if (t.differs)
-        return fmt::format("The board may differ here: {} does not fit {}. Look at its marking and its pins before condemning a part.",
-                           what, where);
+        return fmt::format("The board may differ here: {} does not fit {}. Look at its marking and its pins before condemning a part; if "
+                           "it is not there: look {} not-fitted.",
+                           what, where, part.ref);
     return fmt::format("Worth tracing: {}. With its real value {} {} would tell {:.2f} bit more.", what, what_lower(t.query.what), where,
                        t.bits);
 }

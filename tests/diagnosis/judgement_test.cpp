@@ -122,6 +122,44 @@ TEST(Judgement, TheChainThatExplainsMostIsToldFirst) {
     EXPECT_EQ(late.steps[2].fault, fault(b, "F1:open"));
 }
 
+// The blueprint has a bleeder that this board never had: it reads as open, is looked for before it is condemned, and then counts for
+// nothing.
+TEST(Judgement, APartThatWasNeverThereIsNotCondemned) {
+    auto job = reader().from_blueprint(RealDisk(), data() / "blueprints" / "flyback.json");
+    ASSERT_TRUE(job);
+    const Board& b = job->board;
+    int load = -1;
+    for (int i = 0; i < static_cast<int>(b.parts.size()) && load < 0; ++i)
+        if (b.part(i).kind == PartKind::Resistor && b.part(i).stage == "rails" && b.part(i).role.find("minimum load") != std::string::npos)
+            load = i;
+    ASSERT_GE(load, 0);
+    ASSERT_TRUE(b.part(load).assumed);
+    const auto& ref = b.part(load).ref;
+    Entry empty;
+    empty.act = Do::Discharge;
+    empty.value = 0.3;
+    Job seen = job->with(act(Do::Symptom, "", "dead")).with(empty);
+    const Fault gone{load, FaultMode::Open, {}};
+    for (bool reversed : {false, true}) {
+        const auto red = b.net_name(b.part(load).pins[reversed ? 1 : 0].id), black = b.net_name(b.part(load).pins[reversed ? 0 : 1].id);
+        const auto r = ohms(b, red, black, {gone});
+        Entry e = read("ohms", red, black, r.value);
+        e.over = r.over;
+        if (r.over) e.value.reset();
+        seen = seen.with(e);
+    }
+    const auto before = analyse(seen);
+    ASSERT_GT(bad(*before, ref), 0.3);
+    EXPECT_TRUE(before->next.trace.differs);
+    EXPECT_EQ(before->next.trace.part, load);
+    EXPECT_NE(wording::trace(*before).find("not-fitted"), std::string::npos);
+    const auto after = analyse(seen.with(act(Do::Look, ref, "not-fitted")));
+    EXPECT_LT(bad(*after, ref), 0.02);
+    EXPECT_FALSE(after->next.trace.differs && after->next.trace.part == load);
+    EXPECT_TRUE(after->replay.facts.lifted.empty()); // nothing waits to be refitted
+    for (const auto& line : after->plan.lines) EXPECT_NE(line.part, load);
+}
+
 // A second, unrelated fault takes others with it as a first one does.
 TEST(Judgement, AFurtherFaultBringsItsChain) {
     const Board& b = demo_board();
