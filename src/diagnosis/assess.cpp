@@ -24,6 +24,7 @@ namespace {
 constexpr double kWrongStory = 0.05, kWrongMisfits = 0.07;
 constexpr double kLeaderShare = 0.3; // of the likeliest: scenarios that get their variants
 constexpr std::size_t kMostVariants = 600;
+constexpr double kLeadsOn = 0.5;     // chance that a slow cause went on to what it led to here
 constexpr double kAgrees = 0.15;     // of the score axis: the same reading once more
 constexpr double kForgotten = 18;    // below e to this of the leader: adds nothing to a history
 constexpr std::size_t kTold = 5;     // stories whose causes are put in order
@@ -100,6 +101,7 @@ private:
                 more.back().prior *= kModelDoubt / (1 - kModelDoubt);
                 more.back().steps.erase(more.back().steps.begin() + static_cast<long>(s));
             }
+            if (auto later = without_its_cause(*c.scenario)) more.push_back(std::move(*later));
             for (const auto& [fault, odds] : m_set.odds) {
                 if (std::any_of(steps.begin(), steps.end(), [&](const Step& s) { return s.fault.part == fault.part; })) continue;
                 const auto broken = c.scenario->faults();
@@ -110,6 +112,19 @@ private:
             if (more.size() > kMostVariants) break;
         }
         return add(std::move(more), false);
+    }
+
+    // The same story begun by its second fault: a rarer beginning is told apart less finely by the enumeration and may be missing there.
+    std::optional<Scenario> without_its_cause(const Scenario& story) const {
+        if (story.steps.size() < 2 || story.steps[0].cause != Cause::Root || story.steps[1].cause == Cause::Independent)
+            return std::nullopt;
+        const auto first = m_set.odds.find(story.steps[0].fault), second = m_set.odds.find(story.steps[1].fault);
+        if (first == m_set.odds.end() || second == m_set.odds.end()) return std::nullopt;
+        Scenario out = story;
+        out.prior *= std::min(1.0, second->second / (first->second * kLeadsOn));
+        out.steps.erase(out.steps.begin());
+        out.steps.front() = {out.steps.front().fault, Cause::Root, 0, 0, 0};
+        return out;
     }
 
     // Neighbours of the leaders that misfit. True when something new was added.

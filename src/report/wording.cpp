@@ -15,7 +15,7 @@
 namespace ohmo::wording {
 namespace {
 
-constexpr double kAlternatives = 1.3; // sum of chances: one of them, not several together
+constexpr double kAlternatives = 1.6; // sum of chances: one of them, not several together
 
 std::string signed_pin(const std::string& role) { return role == "-" ? "−" : role; }
 
@@ -167,6 +167,7 @@ std::string under_power(const Board& board, const Expectation& e) {
                                                                   "pulses", "is at full brightness"};
         out += fmt::format("; a {:.0f} W lamp in series {}", e.lamp->watts, looks[static_cast<std::size_t>(e.lamp->look)]);
     }
+    out[0] = static_cast<char>(std::toupper(static_cast<unsigned char>(out[0])));
     return out + ".";
 }
 
@@ -259,11 +260,15 @@ std::string act_title(const Board& board, const NextAct& act) {
 
 std::string band_label(const Board& board, const NextAct& act, const Band& band) {
     if (act.act == Act::Pull) return band.healthy ? fmt::format("it is behind {}", board.part(act.part).ref) : "it is elsewhere";
-    if (band.story) return fault(board, *band.story) + (band.healthy ? " or healthy" : "");
+    double together = 0, leading = 0;
+    for (const auto& [part, p] : band.suspects) {
+        together += p;
+        if (band.story && band.story->part == part) leading = p;
+    }
+    const bool one_of_many = band.suspects.size() > 1 && together < kAlternatives && leading < 0.5;
+    if (band.story && !(one_of_many && leading > 0)) return fault(board, *band.story) + (band.healthy ? " or healthy" : "");
     if (band.healthy) return "healthy";
-    double together = 0;
-    for (const auto& [part, p] : band.suspects) together += p;
-    if (band.suspects.size() < 2 || together > kAlternatives) return band.p > 0.5 ? "the leading story" : "other stories";
+    if (!one_of_many) return band.p > 0.5 ? "the leading story" : "other stories";
     std::vector<std::string> names;
     for (std::size_t i = 0; i < std::min<std::size_t>(3, band.suspects.size()); ++i)
         names.push_back(board.part(band.suspects[i].first).ref);

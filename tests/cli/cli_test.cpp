@@ -175,7 +175,7 @@ TEST_F(Cli, StoryStepByStep) {
     EXPECT_EQ(power["running"], "blows-fuse");
     EXPECT_EQ(power["rails"].size(), 3u);
     EXPECT_EQ(power["lamp"]["look"], "bright");
-    EXPECT_NE(run({"story", "half"}).out.find("If switched on as it is: the fuse is open, and a new one would blow"), std::string::npos);
+    EXPECT_NE(run({"story", "half"}).out.find("If switched on as it is: The fuse is open, and a new one would blow"), std::string::npos);
 }
 
 TEST_F(Cli, DecodeMarkings) {

@@ -42,10 +42,6 @@ public:
         m_title->setObjectName(QStringLiteral("story-title"));
         chain->addWidget(m_title);
         chain->addWidget(m_chain);
-        m_under_power = new QLabel;
-        m_under_power->setObjectName(QStringLiteral("under-power"));
-        m_under_power->setWordWrap(true);
-        chain->addWidget(m_under_power);
         chain->addStretch(1);
         scroll->setWidget(inside);
         split->addWidget(scroll);
@@ -73,6 +69,9 @@ private:
         auto* probe = button(tr("Probe it"), "to-probe");
         QObject::connect(probe, &QPushButton::clicked, this, [this] { m_with.go_to(QStringLiteral("probe")); });
         m_apart->content()->addWidget(probe);
+        m_under_power = new Card(tr("If switched on as it is"), "plain");
+        m_under_power->setObjectName(QStringLiteral("under-power"));
+        layout->addWidget(m_under_power);
         m_odd = new Card(tr("Not explained yet"), "warn");
         m_odd->setObjectName(QStringLiteral("not-explained"));
         layout->addWidget(m_odd);
@@ -142,7 +141,7 @@ private:
         const auto& a = m_with.session.analysis();
         if (!a || row < 0 || row >= static_cast<int>(a->assessment.stories.size())) {
             m_title->setText(tr("No story yet"));
-            m_under_power->clear();
+            m_under_power->hide();
             m_map->show_chain({});
             return;
         }
@@ -154,17 +153,16 @@ private:
         m_chain->show_chain(a->replay.board, s.scenario.steps, evidence);
         m_map->show_chain(s.scenario.steps);
         const auto at = static_cast<std::size_t>(row);
-        m_under_power->setText(at < a->under_power.size()
-                                   ? tr("If switched on as it is: %1").arg(qs(wording::under_power(a->replay.board, a->under_power[at])))
-                                   : QString());
+        m_under_power->setVisible(at < a->under_power.size());
+        if (at < a->under_power.size()) m_under_power->set_text(qs(wording::under_power(a->replay.board, a->under_power[at])));
     }
 
     Collaborators m_with;
     MapView* m_map;
     ChainView* m_chain;
     QListWidget* m_rivals;
-    QLabel *m_title = nullptr, *m_under_power = nullptr;
-    Card *m_apart = nullptr, *m_odd = nullptr;
+    QLabel* m_title = nullptr;
+    Card *m_apart = nullptr, *m_under_power = nullptr, *m_odd = nullptr;
 };
 
 } // namespace
