@@ -30,9 +30,9 @@ constexpr double kStiffInput = 0.7;     // chance that it is one: adapters and b
 constexpr double kRatingMargin = 1.35;  // rated over working volts of an input capacitor (common practice, no source)
 constexpr std::size_t kMostSlowSteps = 3;
 constexpr double kLeastSlowChance = 1e-3;
-constexpr double kOldFuseGoes = 0.05; // although the sums say that it holds (common practice, no source)
-constexpr double kLeastOdds = 1e-7;   // of a further fault with its chain
-constexpr double kAfterDead = 0.03;   // odds of a further short on a unit whose way in is open already, of what they are on a live one
+constexpr double kOldFuseGoes = 0.05, kBridgeLegGoes = 0.01; // although the sums say that they hold (common practice, no source)
+constexpr double kLeastOdds = 1e-7;                          // of a further fault with its chain
+constexpr double kAfterDead = 0.03; // odds of a further short on a unit whose way in is open already, of what they are on a live one
 constexpr double kGateOhms = 5, kDriverAmps = 0.5, kDriverSigma = 0.7; // of a gate broken through; what a driving pin stands
 
 struct Weighted {
@@ -246,8 +246,9 @@ struct Base {
     std::set<int> parts;
     std::map<int, Blast> blasts; ///< parts that something bursting here reaches
     bool dry = false;
-    bool pulled_hard = false; ///< a short on the mains side that spared the way in: an old fuse goes with less
-    bool dead = false;        ///< nothing but an open way in: what shorted later would have had no power
+    bool hard = false; ///< a short that the mains feeds: whatever the sums say, a bridge leg may have gone with it
+    bool open = false; ///< the way in has opened; while it has not, an old fuse may have gone with less than the sums say
+    bool dead = false; ///< nothing but an open way in: what shorted later would have had no power
 };
 
 // A further fault of its own, with one of the ways it goes on.
@@ -284,7 +285,7 @@ Result<ScenarioSet> enumerate_scenarios(const Board& board, const FaultLibrary& 
     ScenarioSet set;
     set.reserve = library.reserve;
     const double budget = 1 - library.reserve;
-    std::vector<Base> bases = {{{}, budget * library.good_supply, {}, {}, false, false, false}};
+    std::vector<Base> bases = {{{}, budget * library.good_supply, {}, {}, false, false, false, false}};
     std::vector<Fault> faults;
     std::vector<double> priors;
     std::vector<Extra> extras;
@@ -303,12 +304,12 @@ Result<ScenarioSet> enumerate_scenarios(const Board& board, const FaultLibrary& 
                 extras.back().steps.front().cause = Cause::Independent;
             }
             const bool dead = chain.steps.size() == 1 && faults[r].mode == FaultMode::Open && opens_the_way_in(board.part(faults[r].part));
-            Base base{std::move(chain.steps), priors[r] * chain.chance, {}, {}, faults[r].mode == FaultMode::Dry, false, dead};
+            Base base{std::move(chain.steps), priors[r] * chain.chance, {}, {}, faults[r].mode == FaultMode::Dry, false, false, dead};
             const auto broken = Scenario{base.steps, 0}.faults();
             for (const auto& f : broken) base.parts.insert(f.part);
-            base.pulled_hard = enumerator.draws_hard(broken) && std::none_of(broken.begin(), broken.end(), [&](const Fault& f) {
-                                   return f.mode == FaultMode::Open && opens_the_way_in(board.part(f.part));
-                               });
+            base.hard = enumerator.draws_hard(broken);
+            base.open = std::any_of(broken.begin(), broken.end(),
+                                    [&](const Fault& f) { return f.mode == FaultMode::Open && opens_the_way_in(board.part(f.part)); });
             for (int i = 0; i < static_cast<int>(board.parts.size()); ++i)
                 if (const Blast blast = blast_on(board, broken, i); blast.share > 0) base.blasts[i] = blast;
             bases.push_back(std::move(base));
@@ -323,8 +324,10 @@ Result<ScenarioSet> enumerate_scenarios(const Board& board, const FaultLibrary& 
         if (base.parts.contains(fault.part)) return 0.0;
         const auto blast = base.blasts.find(fault.part);
         const double hurt = blast == base.blasts.end() ? 1 : blast_factor(blast->second, board, fault);
-        if (base.pulled_hard && fault.mode == FaultMode::Open && opens_the_way_in(board.part(fault.part)))
-            return std::max(extras[e].odds, kOldFuseGoes);
+        const auto at_least = [&](double odds) { return extras[e].odds * std::max(1.0, odds / set.odds.at(fault)); };
+        if (base.hard && !base.open && fault.mode == FaultMode::Open && opens_the_way_in(board.part(fault.part)))
+            return at_least(kOldFuseGoes);
+        if (base.hard && fault.mode == FaultMode::Short && board.part(fault.part).kind == PartKind::Bridge) return at_least(kBridgeLegGoes);
         return extras[e].odds * (same_age ? kSameAgeFactor : 1) * (too_late ? kAfterDead : 1) * hurt;
     };
     std::priority_queue<Entry> queue;
