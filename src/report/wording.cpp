@@ -17,6 +17,12 @@ namespace {
 
 constexpr double kAlternatives = 1.6; // sum of chances: one of them, not several together
 
+double together(const Band& band) {
+    double sum = 0;
+    for (const auto& [part, p] : band.suspects) sum += p;
+    return sum;
+}
+
 std::string signed_pin(const std::string& role) { return role == "-" ? "−" : role; }
 
 std::string refs(const Board& board, const std::vector<int>& parts) {
@@ -260,12 +266,10 @@ std::string act_title(const Board& board, const NextAct& act) {
 
 std::string band_label(const Board& board, const NextAct& act, const Band& band) {
     if (act.act == Act::Pull) return band.healthy ? fmt::format("it is behind {}", board.part(act.part).ref) : "it is elsewhere";
-    double together = 0, leading = 0;
-    for (const auto& [part, p] : band.suspects) {
-        together += p;
+    double leading = 0;
+    for (const auto& [part, p] : band.suspects)
         if (band.story && band.story->part == part) leading = p;
-    }
-    const bool one_of_many = band.suspects.size() > 1 && together < kAlternatives && leading < 0.5;
+    const bool one_of_many = band.suspects.size() > 1 && together(band) < kAlternatives && leading < 0.5;
     if (band.story && !(one_of_many && leading > 0)) return fault(board, *band.story) + (band.healthy ? " or healthy" : "");
     if (band.healthy) return "healthy";
     if (!one_of_many) return band.p > 0.5 ? "the leading story" : "other stories";
@@ -282,9 +286,7 @@ std::string parts_suspects(const Board& board, const NextAct& act) {
     for (const auto& b : act.bands) {
         if (b.p < 0.08 || b.suspects.empty() || ways.size() >= 3) continue;
         std::vector<std::string> names;
-        double together = 0; // well above 1: they fail together, and the bands tell more than a list of them
-        for (const auto& [part, p] : b.suspects) together += p;
-        if (together > kAlternatives) return {};
+        if (together(b) > kAlternatives) return {}; // they fail together, and the bands tell more than a list of them
         for (const auto& [part, p] : b.suspects) {
             all.insert(part);
             names.push_back(board.part(part).ref);
