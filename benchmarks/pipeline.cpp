@@ -9,10 +9,12 @@
 #include <benchmark/benchmark.h>
 #include <fmt/format.h>
 
+#include <algorithm>
 #include <chrono>
 #include <cstdio>
 #include <cstdlib>
 #include <functional>
+#include <optional>
 #include <set>
 #include <string>
 #include <vector>
@@ -20,6 +22,12 @@
 namespace {
 
 using namespace ohmo;
+
+double seconds(const std::function<void()>& work) {
+    const auto start = std::chrono::steady_clock::now();
+    work();
+    return std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
+}
 
 Job demo(const char* name) {
     const RealDisk disk;
@@ -45,8 +53,8 @@ Entry reading(double ohms) {
     return e;
 }
 
-// The job after the act that was suggested first, answered as the likeliest story has it.
-Job answered(const Job& job, const Analysis& a) {
+// The job after the act that was suggested first, answered as a board with these faults would; nothing when the program asks no more.
+std::optional<Job> answered(const Job& job, const Analysis& a, const std::vector<Fault>& hidden) {
     for (const auto& act : a.next.acts) {
         Entry e;
         if (act.act == Act::Look) {
@@ -56,7 +64,7 @@ Job answered(const Job& job, const Analysis& a) {
             return job.with(e);
         }
         if (act.act != Act::Read || act.query.alone >= 0 || !act.to_lift.empty()) continue;
-        const auto p = a.predictor->predict(act.query, a.assessment.posterior.front().second.faults());
+        const auto p = a.predictor->predict(act.query, hidden);
         e.act = Do::Read;
         e.what = act.query.what == Quantity::Ohms ? "ohms" : act.query.what == Quantity::Diode ? "diode" : "esr";
         e.from = a.replay.board.net_name(act.query.red);
@@ -65,7 +73,17 @@ Job answered(const Job& job, const Analysis& a) {
         if (!p.over) e.value = p.value;
         return job.with(e);
     }
-    return job;
+    return std::nullopt;
+}
+
+// Stories of several parts that the first answer holds possible, likeliest first.
+std::vector<std::vector<Fault>> hidden_faults(const Analysis& a) {
+    constexpr std::size_t parts = 3, most = 8;
+    std::vector<std::vector<Fault>> out;
+    for (const auto& [p, scenario] : a.assessment.posterior)
+        if (scenario.steps.size() >= parts && out.size() < most) out.push_back(scenario.faults());
+    if (out.empty()) std::abort();
+    return out;
 }
 
 void first_answer(benchmark::State& state) {
@@ -106,10 +124,11 @@ Job discharged(const Job& job) {
     return job.with(discharge);
 }
 
-// A reading not seen before each time, on a board whose scenarios and predictions are remembered; what the program does while the
-// technician reads the meter is not counted.
-void read_on(benchmark::State& state, Job job) {
+// The acts of whole games, one after the other, on a board whose scenarios and predictions are remembered; what the program does while
+// the technician reads the meter is not counted.
+void read_on(benchmark::State& state, const Job& start) {
     auto warm = analyst();
+    Job job = start;
     std::shared_ptr<const Analysis> last;
     const auto ahead = [&] {
         const auto a = warm.analyse(job, {});
@@ -117,19 +136,29 @@ void read_on(benchmark::State& state, Job job) {
         last = *a;
     };
     ahead();
+    const auto hidden = hidden_faults(*last);
+    std::size_t game = 0;
+    double slowest = 0;
     for (auto _ : state) {
         state.PauseTiming();
-        job = answered(job, *last);
+        auto more = answered(job, *last, hidden[game % hidden.size()]);
+        for (; !more; more = answered(job, *last, hidden[game % hidden.size()])) { // this one is found
+            ++game;
+            job = start;
+            ahead();
+        }
+        job = std::move(*more);
         state.ResumeTiming();
-        benchmark::DoNotOptimize(warm.analyse(job, {}));
+        slowest = std::max(slowest, seconds([&] { benchmark::DoNotOptimize(warm.analyse(job, {})); }));
         state.PauseTiming();
         ahead();
         state.ResumeTiming();
     }
+    state.counters["slowest_ms"] = 1e3 * slowest;
 }
 
 void one_more_reading(benchmark::State& state) { read_on(state, discharged(demo("rb6-fresh.ohmo.json"))); }
-BENCHMARK(one_more_reading)->Unit(benchmark::kMillisecond)->Iterations(12);
+BENCHMARK(one_more_reading)->Unit(benchmark::kMillisecond)->Iterations(30);
 
 // One that no story expected, on a board whose scenarios and predictions are remembered.
 void a_surprising_reading(benchmark::State& state) {
@@ -188,13 +217,7 @@ void large_first_look(benchmark::State& state) {
 BENCHMARK(large_first_look)->Unit(benchmark::kMillisecond)->Iterations(2);
 
 void large_one_more_reading(benchmark::State& state) { read_on(state, large()); }
-BENCHMARK(large_one_more_reading)->Unit(benchmark::kMillisecond)->Iterations(4);
-
-double seconds(const std::function<void()>& work) {
-    const auto start = std::chrono::steady_clock::now();
-    work();
-    return std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
-}
+BENCHMARK(large_one_more_reading)->Unit(benchmark::kMillisecond)->Iterations(10);
 
 // The straightforward way: every scenario's board expanded and factored, then read. A sample of it, scaled to all scenarios and readings.
 void against_the_straightforward() {
@@ -202,7 +225,9 @@ void against_the_straightforward() {
     auto warm = analyst();
     const auto before = warm.analyse(job, {});
     if (!before || !warm.prepare(**before, {})) std::abort();
-    const Job more = answered(job, **before);
+    const auto answer = answered(job, **before, (*before)->assessment.posterior.front().second.faults());
+    if (!answer) std::abort();
+    const Job& more = *answer;
     std::shared_ptr<const Analysis> after;
     const double ours = seconds([&] { after = *warm.analyse(more, {}); });
     const auto set = enumerate_scenarios(job.board, warm.library(), after->replay.evidence.history, {}, {});

@@ -1,8 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Plays hidden faults against the program and against three fixed ways of working, family by family.
-//   ohmo_judgement [GAMES] [SEED] [FAMILY…] [--partial] [--other] [--baselines] [--show] [--only=GAME]
+//   ohmo_judgement [GAMES] [SEED] [FAMILY…] [--partial] [--other] [--two-roots] [--baselines] [--show] [--only=GAME]
 // GAMES are per family. A seed belongs to a list of truths: tune on some, judge on others. --partial gives the program the uncorrected
 // blueprint while the bench holds the traced board with other values; --other also leaves out one part and moves another.
+// --two-roots plays only truths with two unrelated roots, which no list of scenarios has.
 #include "base/disk.h"
 #include "base/parallel.h"
 #include "board/nominal.h"
@@ -156,7 +157,7 @@ int main(int argc, char** argv) {
     int count = 20, numbers = 0;
     unsigned seed = 1;
     int only = -1; // this game of each family
-    bool partial = false, other = false, baselines = false, show = false;
+    bool partial = false, other = false, baselines = false, show = false, two_roots = false;
     std::vector<std::string> wanted;
     for (int i = 1; i < argc; ++i) {
         const std::string word = argv[i];
@@ -166,6 +167,8 @@ int main(int argc, char** argv) {
             partial = other = true;
         else if (word == "--baselines")
             baselines = true;
+        else if (word == "--two-roots")
+            two_roots = true;
         else if (word == "--show")
             show = true;
         else if (word.starts_with("--only="))
@@ -202,7 +205,7 @@ int main(int argc, char** argv) {
             return;
         }
         Table table(partial ? *blueprint : traced->job, *library);
-        Generator generator(traced->job.board, seed);
+        Generator generator(traced->job.board, seed, two_roots);
         for (int k = 0; k < count; ++k) {
             const Truth truth = generator.draw();
             if (only >= 0 && k != only) continue;

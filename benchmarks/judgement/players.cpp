@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "players.h"
 
-#include "diagnosis/likelihood.h"
+#include "diagnosis/weighing.h"
 
 #include "job/replay.h"
 
@@ -167,7 +167,7 @@ double chance_of(const Assessment& a, const std::set<int>& bad) {
     return sum;
 }
 
-void explain(const Predictor& predictor, const Assessment& a, const Bench& bench, const Evidence& evidence) {
+void explain(const Predictor& predictor, const FaultLibrary& library, const Assessment& a, const Bench& bench, const Evidence& evidence) {
     const Board& board = predictor.board();
     const auto bad = parts_of(bench.truth().faults);
     for (std::size_t i = 0; i < std::min<std::size_t>(6, a.posterior.size()); ++i) {
@@ -175,18 +175,34 @@ void explain(const Predictor& predictor, const Assessment& a, const Bench& bench
         for (const auto& step : a.posterior[i].second.steps) std::printf(" %s", fault_text(board, step.fault).c_str());
         std::printf("\n");
     }
-    if (!a.posterior.empty()) { // where the leader and the truth part
-        const auto leader = a.posterior.front().second.faults();
-        for (const auto& o : evidence.observations) {
-            if (o.kind != Seen::Reading) continue;
-            const auto is = predictor.predict(o.query, bench.truth().faults), told = predictor.predict(o.query, leader);
-            const double gap = std::log(reading_likelihood(o, told) / reading_likelihood(o, is));
-            if (std::fabs(gap) > 0.7 || reading_misfit(o, is) > 3)
-                std::printf(
-                    "    %s-%s read %.4g%s: truth says %.4g (%.2f)%s, leader %.4g (%.2f)%s: %.1f for the leader, truth misfits %.1f\n",
-                    board.net_name(o.query.red).c_str(), board.net_name(o.query.black).c_str(), o.value, o.over ? " over" : "", is.value,
-                    is.sigma, is.over ? " over" : "", told.value, told.sigma, told.over ? " over" : "", gap, reading_misfit(o, is));
+    if (!a.posterior.empty()) { // where the leader and the truth part, weighed together as the assessment does
+        const Scenario truth{[&] {
+                                 std::vector<Step> steps;
+                                 for (const auto& f : bench.truth().faults) steps.push_back({f, Cause::Root, 0, 0, 0});
+                                 return steps;
+                             }(),
+                             1.0};
+        const Scenario& leader = a.posterior.front().second;
+        Weighing weighing(predictor, library, evidence.observations, {});
+        weighing.add({&truth, &leader}, {predictor.id(truth.faults()), predictor.id(leader.faults())}, false);
+        weighing.correlate();
+        double sum = 0;
+        for (std::size_t o = 0; o < weighing.seen().size() && weighing.candidates().size() == 2; ++o) {
+            const auto& seen = weighing.seen()[o];
+            const auto& is = weighing.histories().of(0)[o];
+            const double gap = weighing.histories().of(1)[o] - is;
+            sum += gap;
+            if (std::fabs(gap) < 0.7) continue;
+            std::printf("    entry %d", seen.entry);
+            if (seen.kind == Seen::Reading) {
+                const auto p = predictor.predict(seen.query, truth.faults()), q = predictor.predict(seen.query, leader.faults());
+                std::printf(" %s-%s read %.4g%s: truth says %.4g (%.2f)%s, leader %.4g (%.2f)%s", board.net_name(seen.query.red).c_str(),
+                            board.net_name(seen.query.black).c_str(), seen.value, seen.over ? " over" : "", p.value, p.sigma,
+                            p.over ? " over" : "", q.value, q.sigma, q.over ? " over" : "");
+            }
+            std::printf(": %.1f for the leader, %.1f in all\n", gap, sum);
         }
+        std::printf("    of all that was seen: %.1f for the leader\n", sum);
     }
     for (const auto& b : a.parts)
         if (b.bad < 0.5 && bad.contains(b.part)) {
@@ -291,7 +307,7 @@ Game Table::play_program(Bench& bench, bool show) {
         ++g.acts;
         g.minutes += act.minutes;
     }
-    if (show) explain(*m_predictor, *a, bench, replay(job).evidence);
+    if (show) explain(*m_predictor, m_library, *a, bench, replay(job).evidence);
     std::map<std::set<int>, double> sets;
     for (const auto& [p, scenario] : a->posterior) sets[parts_of(scenario.faults())] += p;
     for (const auto& [set, p] : sets) g.wrong_and_sure = g.wrong_and_sure || (p > kSure && set != bad);

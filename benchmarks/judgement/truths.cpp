@@ -26,7 +26,7 @@ Truth Generator::draw() {
     Truth t;
     root(t);
     t.roots.insert(t.faults.front().part);
-    t.outside = chance(0.12);
+    t.outside = chance(0.12) || m_two_roots;
     if (t.outside) {
         const auto first = t.symptoms;
         const auto until = t.faults.size();

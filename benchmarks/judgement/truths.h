@@ -21,7 +21,8 @@ struct Truth {
 
 class Generator {
 public:
-    Generator(const Board& board, unsigned seed) : m_board(board), m_random(seed) {}
+    /// Two unrelated roots in one game of eight, or in every one.
+    Generator(const Board& board, unsigned seed, bool two_roots = false) : m_board(board), m_random(seed), m_two_roots(two_roots) {}
     Truth draw();
 
 private:
@@ -45,6 +46,7 @@ private:
 
     const Board& m_board;
     std::mt19937 m_random;
+    bool m_two_roots;
 };
 
 } // namespace ohmo::judgement

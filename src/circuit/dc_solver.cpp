@@ -226,17 +226,22 @@ void DcSolver::add_spread(DcPoint& point, const Island& island, const PortSoluti
     }
     const double scale = std::max(std::fabs(point.volts), 1e-12);
     double variance = 0;
-    std::map<std::pair<int, int>, double> by_part;
+    std::map<std::pair<int, int>, Deviation> by_part;
     const double own = std::sqrt(1 - kSiblingsShare * kSiblingsShare);
     const auto across = [&](const Eigen::VectorXd& x, int a, int b) { return x[row(a)] - x[row(b)]; };
-    const auto count = [&](int part, double s, int sibling = 0) {
+    const auto count = [&](int part, double s, double sigma, int sibling) {
         variance += s * s;
         if (std::fabs(s) <= kWorthTelling) return;
-        by_part[{part, 0}] += sibling == 0 ? s : s * kSiblingsShare;
-        if (sibling != 0) by_part[{part, sibling}] += s * own;
+        const auto share = [&](int element, double of) {
+            Deviation& d = by_part.try_emplace({part, element}, Deviation{part, element, 0}).first->second;
+            d.change += s * of;
+            d.sigma = std::max(d.sigma, sigma * of);
+        };
+        share(0, sibling == 0 ? 1 : kSiblingsShare);
+        if (sibling != 0) share(sibling, own);
     };
     const auto add = [&](int part, int a, int b, double siemens, double sigma, int sibling = 0) {
-        count(part, siemens * across(volts, a, b) * across(adjoint, a, b) * sigma / scale, sibling);
+        count(part, siemens * across(volts, a, b) * across(adjoint, a, b) * sigma / scale, sigma, sibling);
     };
     std::vector<int> resistors, numbered; // by part: how many; how many so far
     for (int k : island.resistors) {
@@ -267,7 +272,7 @@ void DcSolver::add_spread(DcPoint& point, const Island& island, const PortSoluti
             return std::log(std::max(std::fabs(point.volts + change), 1e-3 * scale) / scale);
         };
         const double up = moved(std::sqrt(3.0)), down = moved(-std::sqrt(3.0));
-        count(r.part, std::copysign(std::sqrt((up * up + down * down) / 6 - std::pow((up + down) / 6, 2)), up - down), sibling);
+        count(r.part, std::copysign(std::sqrt((up * up + down * down) / 6 - std::pow((up + down) / 6, 2)), up - down), r.ln_sigma, sibling);
     }
     for (auto [c, w] : island.windings) {
         const auto& core = m_net->cores[static_cast<std::size_t>(c)];
@@ -288,11 +293,11 @@ void DcSolver::add_spread(DcPoint& point, const Island& island, const PortSoluti
             most = std::max(most, std::fabs(current));
         }
         const auto number = static_cast<std::size_t>(&e - island.ports.elements.data());
-        count(e.part, -share * ln_sigma / scale, island.siblings[number]);
+        count(e.part, -share * ln_sigma / scale, 0, island.siblings[number]);
         if (most > kConductsShare * std::fabs(amps)) point.conducting.push_back(e.part);
     }
     point.ln_sigma = std::sqrt(variance);
-    for (const auto& [of, change] : by_part) point.by_part.push_back({of.first, of.second, change});
+    for (const auto& [of, deviation] : by_part) point.by_part.push_back(deviation);
     std::sort(point.conducting.begin(), point.conducting.end());
     point.conducting.erase(std::unique(point.conducting.begin(), point.conducting.end()), point.conducting.end());
     for (int k : island.capacitors) {

@@ -15,6 +15,7 @@ namespace ohmo {
 struct Deviation {
     int part, element;
     double change;
+    double sigma = 0; ///< the deviation itself, of ln(the element's value)
     bool same_as(const Deviation& o) const { return part == o.part && element == o.element; }
     bool before(const Deviation& o) const { return part != o.part ? part < o.part : element < o.element; }
 };

@@ -10,7 +10,6 @@
 #include "board/nominal.h"
 #include "circuit/dc_solver.h"
 #include "damage/behaviour.h"
-#include "damage/blast.h"
 #include "damage/misuse.h"
 #include "damage/slow_causes.h"
 #include "damage/surge_tree.h"
@@ -23,16 +22,12 @@
 namespace ohmo {
 namespace {
 
-constexpr double kSameAgeFactor = 4; // wet capacitors of one age fail together (common practice, no source)
 constexpr double kInputOhms = 0.1, kInputSigma = 0.7,
                  kFuseMeltsAbove = 2.1; // battery or supply, wiring and a short that welds; fuse over its rating
 constexpr double kStiffInput = 0.7;     // chance that it is one: adapters and bench supplies give way (common practice, no source)
 constexpr double kRatingMargin = 1.35;  // rated over working volts of an input capacitor (common practice, no source)
 constexpr std::size_t kMostSlowSteps = 3;
 constexpr double kLeastSlowChance = 1e-3;
-constexpr double kOldFuseGoes = 0.05, kBridgeLegGoes = 0.01; // although the sums say that they hold (common practice, no source)
-constexpr double kLeastOdds = 1e-7;                          // of a further fault with its chain
-constexpr double kAfterDead = 0.03; // odds of a further short on a unit whose way in is open already, of what they are on a live one
 constexpr double kGateOhms = 5, kDriverAmps = 0.5, kDriverSigma = 0.7; // of a gate broken through; what a driving pin stands
 
 struct Weighted {
@@ -56,11 +51,6 @@ std::vector<Weighted> root_faults(const Board& board, const FaultLibrary& librar
     }
     return out;
 }
-
-struct Chain {
-    std::vector<Step> steps;
-    double chance;
-};
 
 class Enumerator {
 public:
@@ -105,12 +95,15 @@ public:
         return out;
     }
 
-    /// A short that hangs on the mains or the bulk capacitor; on boards fed with low voltage, one of the switches or behind them.
-    bool draws_hard(const std::vector<Fault>& broken) const {
-        return std::any_of(broken.begin(), broken.end(), [&](const Fault& f) {
-            const auto& stage = m_board.part(f.part).stage;
-            return conducts_wrongly(f.mode) && (m_board.mains ? on_primary(f.part) : stage == "switch" || stage == "rectify-out");
-        });
+    /// By part, whether a short of it draws hard on the source: it hangs on the mains or the bulk capacitor; on boards fed with low voltage
+    /// it is one of the switches or behind them.
+    std::vector<char> fed_hard() const {
+        std::vector<char> out;
+        for (int i = 0; i < static_cast<int>(m_board.parts.size()); ++i) {
+            const auto& stage = m_board.part(i).stage;
+            out.push_back((m_board.mains ? on_primary(i) : stage == "switch" || stage == "rectify-out") ? 1 : 0);
+        }
+        return out;
     }
 
 private:
@@ -243,37 +236,15 @@ private:
 struct Base {
     std::vector<Step> steps;
     double prior;
-    std::set<int> parts;
-    std::map<int, Blast> blasts; ///< parts that something bursting here reaches
-    bool dry = false;
-    bool hard = false; ///< a short that the mains feeds: whatever the sums say, a bridge leg may have gone with it
-    bool open = false; ///< the way in has opened; while it has not, an old fuse may have gone with less than the sums say
-    bool dead = false; ///< nothing but an open way in: what shorted later would have had no power
-};
-
-// A further fault of its own, with one of the ways it goes on.
-struct Extra {
-    double odds;
-    std::vector<Step> steps; ///< the first one independent
-    const Fault& first() const { return steps.front().fault; }
+    Beside beside;
 };
 
 struct Entry {
     double prior;
     std::size_t base;
-    std::vector<std::size_t> extras; // ascending indices into the extras list
+    std::vector<std::size_t> extras; // ascending indices into the further faults
     bool operator<(const Entry& o) const { return prior != o.prior ? prior < o.prior : base != o.base ? base > o.base : extras > o.extras; }
 };
-
-// What it breaks that was whole until then; what its own chain makes worse keeps the worse.
-void add_extra(const Board& board, const Base& base, const Extra& extra, Scenario& scenario) {
-    const auto& steps = extra.steps;
-    const auto there = scenario.steps;
-    scenario.steps.push_back(further_step(board, Scenario{base.steps, 0}.faults(), extra.first()));
-    for (std::size_t k = 1; k < steps.size(); ++k)
-        if (std::none_of(there.begin(), there.end(), [&](const Step& s) { return s.fault.part == steps[k].fault.part; }))
-            scenario.steps.push_back(steps[k]);
-}
 
 } // namespace
 
@@ -285,51 +256,29 @@ Result<ScenarioSet> enumerate_scenarios(const Board& board, const FaultLibrary& 
     ScenarioSet set;
     set.reserve = library.reserve;
     const double budget = 1 - library.reserve;
-    std::vector<Base> bases = {{{}, budget * library.good_supply, {}, {}, false, false, false, false}};
     std::vector<Fault> faults;
     std::vector<double> priors;
-    std::vector<Extra> extras;
     for (const auto& r : roots) {
         faults.push_back(r.fault);
         priors.push_back(budget * (1 - library.good_supply) * r.weight / total);
-        set.odds[r.fault] = library.second_fault * r.weight / total;
     }
     Enumerator enumerator(board, history, options.least_leaf, cancel);
     auto chains = enumerator.chains(faults, priors);
     if (cancel.cancelled()) return Problem{ProblemKind::Cancelled, {}, {}, {}, 0, false};
-    for (std::size_t r = 0; r < roots.size(); ++r)
+    set.further = FurtherFaults(enumerator.fed_hard());
+    std::vector<Base> bases = {{{}, budget * library.good_supply, {}}};
+    for (std::size_t r = 0; r < roots.size(); ++r) {
+        set.further.add(faults[r], library.second_fault * roots[r].weight / total, chains[r]);
         for (auto& chain : chains[r]) {
-            if (const double odds = set.odds[faults[r]] * chain.chance; odds >= kLeastOdds) {
-                extras.push_back({odds, chain.steps});
-                extras.back().steps.front().cause = Cause::Independent;
-            }
-            const bool dead = chain.steps.size() == 1 && faults[r].mode == FaultMode::Open && opens_the_way_in(board.part(faults[r].part));
-            Base base{std::move(chain.steps), priors[r] * chain.chance, {}, {}, faults[r].mode == FaultMode::Dry, false, false, dead};
-            const auto broken = Scenario{base.steps, 0}.faults();
-            for (const auto& f : broken) base.parts.insert(f.part);
-            base.hard = enumerator.draws_hard(broken);
-            base.open = std::any_of(broken.begin(), broken.end(),
-                                    [&](const Fault& f) { return f.mode == FaultMode::Open && opens_the_way_in(board.part(f.part)); });
-            for (int i = 0; i < static_cast<int>(board.parts.size()); ++i)
-                if (const Blast blast = blast_on(board, broken, i); blast.share > 0) base.blasts[i] = blast;
-            bases.push_back(std::move(base));
+            Beside beside = set.further.beside(board, chain.steps);
+            bases.push_back({std::move(chain.steps), priors[r] * chain.chance, std::move(beside)});
         }
-    std::stable_sort(extras.begin(), extras.end(), [](const Extra& a, const Extra& b) { return a.odds > b.odds; });
+    }
+    set.further.sort();
+    const auto& extras = set.further.all();
 
     // Leaves room for the extras of each base: without normalising, the masses of all subsets would sum to more than one.
-    const auto odds_beside = [&](const Base& base, std::size_t e) {
-        const Fault& fault = extras[e].first();
-        const bool same_age = base.dry && fault.mode == FaultMode::Dry;
-        const bool too_late = base.dead && conducts_wrongly(fault.mode);
-        if (base.parts.contains(fault.part)) return 0.0;
-        const auto blast = base.blasts.find(fault.part);
-        const double hurt = blast == base.blasts.end() ? 1 : blast_factor(blast->second, board, fault);
-        const auto at_least = [&](double odds) { return extras[e].odds * std::max(1.0, odds / set.odds.at(fault)); };
-        if (base.hard && !base.open && fault.mode == FaultMode::Open && opens_the_way_in(board.part(fault.part)))
-            return at_least(kOldFuseGoes);
-        if (base.hard && fault.mode == FaultMode::Short && board.part(fault.part).kind == PartKind::Bridge) return at_least(kBridgeLegGoes);
-        return extras[e].odds * (same_age ? kSameAgeFactor : 1) * (too_late ? kAfterDead : 1) * hurt;
-    };
+    const auto odds_beside = [&](const Base& base, std::size_t e) { return set.further.odds(board, base.beside, extras[e]); };
     std::priority_queue<Entry> queue;
     for (std::size_t b = 0; b < bases.size(); ++b) {
         double spread = 1;
@@ -349,7 +298,8 @@ Result<ScenarioSet> enumerate_scenarios(const Board& board, const FaultLibrary& 
         for (std::size_t e : entry.extras) valid = valid && factor(e) > 0 && used.insert(extras[e].first().part).second;
         if (valid) {
             Scenario scenario{base.steps, entry.prior};
-            for (std::size_t e : entry.extras) add_extra(board, base, extras[e], scenario);
+            const auto broken = scenario.faults();
+            for (std::size_t e : entry.extras) add_further(board, broken, extras[e], scenario);
             tell_in_order(board, scenario);
             const auto key = scenario.key();
             set.mass += entry.prior;

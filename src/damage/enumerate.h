@@ -3,9 +3,9 @@
 #include "base/cancel.h"
 #include "base/result.h"
 #include "damage/fault_library.h"
+#include "damage/further.h"
 #include "damage/scenario.h"
 
-#include <map>
 #include <set>
 #include <string>
 #include <vector>
@@ -20,7 +20,7 @@ struct EnumerateOptions {
 
 struct ScenarioSet {
     std::vector<Scenario> scenarios; ///< most probable first; with `reserve` their priors sum to at most 1
-    std::map<Fault, double> odds;    ///< prior odds of each single fault as an extra one
+    FurtherFaults further;           ///< what may have broken beside a story, with its odds
     double reserve = 0.01;           ///< prior of what is not on the map
     double mass = 0;                 ///< prior that the scenarios cover, of 1 - reserve
 };

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Factors are common practice, no source: solid tantalum fails with the square of its share of the rated volts beyond one half; a volt
-// backwards for long vents an aluminium capacitor; resistors that stand more than 100 V for years drift high and open.
+// backwards for long vents an aluminium capacitor; resistors that stand more than 100 V for years drift high and open;
+// a leak of a megohm is a fault where microamperes charge the capacitor, and none elsewhere.
 #include "damage/misuse.h"
 
 #include "board/nominal.h"
@@ -18,7 +19,7 @@ constexpr double kSeconds = 4; // a few milliamperes into a big reservoir take t
 constexpr double kSupplyOhms = 0.5;
 constexpr double kHarmfulVolts = 1.0;
 constexpr double kWearsResistors = 100, kHighVoltageFactor = 5;
-constexpr double kReversedFactor = 60, kBackFedFactor = 5;
+constexpr double kReversedFactor = 60, kBackFedFactor = 5, kSlowPinFactor = 6;
 
 bool shorts(FaultMode mode) { return mode == FaultMode::Short || mode == FaultMode::Leaky; }
 
@@ -68,7 +69,14 @@ void resistor_volts(const Board& board, std::vector<PlaceStress>& out) {
 
 std::vector<PlaceStress> place_stresses(const Board& board, const std::set<std::string>& history, const CancelToken& cancel) {
     std::vector<PlaceStress> out(board.parts.size());
-    const PowerPath path(board, find_topology(board));
+    const Topology topology = find_topology(board);
+    const PowerPath path(board, topology);
+    const NetId slow = topology.controller >= 0 ? board.part(topology.controller).net("SS") : -1;
+    for (std::size_t i = 0; i < board.parts.size() && slow >= 0; ++i) {
+        const auto& pins = board.parts[i].pins;
+        out[i].slow_pin =
+            is_capacitor(board.parts[i].kind) && std::any_of(pins.begin(), pins.end(), [&](const Pin& p) { return p.id == slow; });
+    }
     double highest = 0;
     for (std::size_t r = 0; r < board.rails.size(); ++r) {
         const auto& rail = board.rails[r];
@@ -105,6 +113,7 @@ double place_factor(const Part& part, FaultMode mode, const PlaceStress& stress)
     if (part.kind == PartKind::Tantalum && shorts(mode) && rated > 0 && stress.volts > 0)
         factor *= std::clamp(std::pow(stress.volts / (0.5 * rated), 2), 0.25, 6.0);
     if (stress.back_fed && is_wet_or_solid_electrolytic(part.kind)) factor *= kBackFedFactor;
+    if (mode == FaultMode::Leaky && stress.slow_pin) factor *= kSlowPinFactor;
     if (shorts(mode) && stress.reverse_volts > kHarmfulVolts) factor *= kReversedFactor;
     return factor;
 }

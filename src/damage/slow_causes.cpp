@@ -5,10 +5,10 @@
 // against its clamp or 1.3 times its capacitors' rating. Headroom, leakage, capacitance and climb are common practice, no source; hence the
 // spreads. A base-drive capacitor that dries lets the drive current fall as (R + ESR) rises, and the switch heats up by as much as it
 // leaves saturation. A short behind a line transformer draws the secondary's volts over both windings' resistances; the fuse sees that
-// through the turns ratio and melts above kFuseMeltsAbove times its rating. A pass transistor carries what
-// the reservoir can drive into a short until a fuse stops it: with one that is too large, nothing does. A shorted output asks 1.5 times the
-// rail's current of its rectifier. Of two switches in a totem pole the second turns on against the shorted first. After a tantalum has
-// shorted, its neighbours on the rail meet the next switch-on at the same margin.
+// through the turns ratio and melts above kFuseMeltsAbove times its rating; where it holds, the primary or the link in it may go. A pass
+// transistor carries what the reservoir can drive into a short until a fuse stops it: with one that is too large, nothing does. A shorted
+// output asks 1.5 times the rail's current of its rectifier. Of two switches in a totem pole the second turns on against the shorted first.
+// After a tantalum has shorted, its neighbours on the rail meet the next switch-on at the same margin.
 #include "damage/slow_causes.h"
 
 #include "base/statistics.h"
@@ -28,7 +28,9 @@ constexpr double kThermalHeadroom = 1.8, kThermalSigma = 0.45;
 constexpr double kDriedShare = 0.3; // of its capacitance, as in the circuit model
 constexpr double kClimb = 1.7;
 constexpr double kFuseSigma = 0.2;
-constexpr double kOversized = 5; // times the marked rating
+constexpr double kOversized = 5;        // times the marked rating
+constexpr double kPrimaryCarries = 1.5; // of the fuse's rating, for minutes
+constexpr double kPrimaryGoes = 0.3;    // of the transformers, where the fuse holds
 constexpr double kDeadShortOhms = 0.3;
 constexpr double kRegulatorSpare = 1.5;                          // reservoir volts over rail volts
 constexpr double kFuseFirst = 0.15;                              // chance that a transistor dies although the right fuse is in
@@ -154,6 +156,10 @@ void fuse_sees(const Board& board, const Topology& t, const Fault& root, bool ov
         if (fuse.kind != PartKind::Fuse || fuse.stage != "mains-in" || !nominal || !nominal->amps) continue;
         const double limit = kFuseMeltsAbove * *nominal->amps * (oversized ? kOversized : 1);
         out.push_back({{{i, FaultMode::Open, {}}, Cause::Overcurrent, amps, limit, 0}, exceedance(amps / limit, kFuseSigma)});
+        // Where the fuse holds, the link buried in the primary goes, or the winding itself.
+        const double carries = kPrimaryCarries * *nominal->amps;
+        out.push_back({{{t.line_transformer, FaultMode::Open, {}}, Cause::Overcurrent, amps, carries, 0},
+                       kPrimaryGoes * exceedance(amps / carries, kFuseSigma)});
     }
 }
 

@@ -4,7 +4,6 @@
 // count once (the last). Scenarios that matter are scored again with what their readings share of part tolerances.
 #include "diagnosis/assess.h"
 
-#include "damage/blast.h"
 #include "damage/surge_tree.h"
 #include "damage/telling.h"
 #include "damage/topology.h"
@@ -23,12 +22,14 @@ namespace {
 // A leader that keeps misfitting although it was let grow: readings go wrong at the blunder rate, a wrong story misfits more often.
 constexpr double kWrongStory = 0.05, kWrongMisfits = 0.07;
 constexpr double kLeaderShare = 0.3; // of the likeliest: scenarios that get their variants
+constexpr double kHelps = 1.5;       // times as likely as the leader makes it: a reading that is explained better
 constexpr std::size_t kMostVariants = 600;
-constexpr double kLeadsOn = 0.5;     // chance that a slow cause went on to what it led to here
-constexpr double kAgrees = 0.15;     // of the score axis: the same reading once more
-constexpr double kForgotten = 18;    // below e to this of the leader: adds nothing to a history
-constexpr std::size_t kTold = 5;     // stories whose causes are put in order
-constexpr double kNewPartBad = 0.01; // a replaced part that has not been measured yet
+constexpr double kLeastFurther = 1e-5; // odds of a further fault with its chain that a leader may have had beside it
+constexpr double kLeadsOn = 0.5;       // chance that a slow cause went on to what it led to here
+constexpr double kAgrees = 0.15;       // of the score axis: the same reading once more
+constexpr double kForgotten = 18;      // below e to this of the leader: adds nothing to a history
+constexpr std::size_t kTold = 5;       // stories whose causes are put in order
+constexpr double kNewPartBad = 0.01;   // a replaced part that has not been measured yet
 
 bool agree(const Observation& a, const Observation& b) {
     if (a.over || b.over) return a.over == b.over;
@@ -63,7 +64,7 @@ public:
     Result<Assessment> run(const AssessOptions& options) {
         std::vector<const Scenario*> all;
         for (const auto& s : m_set.scenarios) all.push_back(&s);
-        m_weighing.add(all, m_hypotheses.sets, false);
+        m_weighing.add(all, m_hypotheses.sets, false, 0);
         m_weighing.correlate();
         for (int round = 0; round < options.growth_rounds && grow(); ++round) m_weighing.correlate();
         for (int round = 0; round < options.growth_rounds && add_variants(); ++round) m_weighing.correlate();
@@ -73,7 +74,7 @@ public:
     }
 
 private:
-    bool add(std::vector<Scenario> scenarios, bool grown) {
+    bool add(std::vector<Scenario> scenarios, bool grown, double credit) {
         const auto sets = m_predictor.ids(scenarios);
         std::vector<const Scenario*> kept;
         for (auto& s : scenarios) {
@@ -81,19 +82,25 @@ private:
             m_made.push_back(std::move(s));
             kept.push_back(&m_made.back());
         }
-        return m_weighing.add(kept, sets, grown);
+        return m_weighing.add(kept, sets, grown, credit);
     }
 
     // The enumeration stops at a number of scenarios and prunes unlikely endings of a surge, so a likely but long chain is there without
     // its further independent faults and without the parts that it spared, which would make it look more certain than it is. The leaders
     // get both here. True when a new leader may have come up.
     bool add_variants() {
-        const Board& board = m_predictor.board();
         double top = -1e300;
         for (const auto& c : m_weighing.candidates()) top = std::max(top, c.ln_weight);
-        std::vector<Scenario> more;
-        for (const auto& c : m_weighing.candidates()) {
-            if (c.ln_weight < top + std::log(kLeaderShare) || !m_extended.insert(c.set).second) continue;
+        bool added = false;
+        std::vector<Candidate> leaders;
+        for (const auto& c : m_weighing.candidates())
+            if (c.ln_weight >= top + std::log(kLeaderShare) && !m_extended.contains(c.set)) leaders.push_back(c);
+        std::stable_sort(leaders.begin(), leaders.end(), [](const Candidate& a, const Candidate& b) { return a.ln_weight > b.ln_weight; });
+        std::size_t made = 0;
+        for (const auto& c : leaders) {
+            if (made > kMostVariants) break;
+            m_extended.insert(c.set);
+            std::vector<Scenario> more;
             const auto& steps = c.scenario->steps;
             for (std::size_t s = 1; s < steps.size(); ++s) {
                 if (steps[s].cause == Cause::Root || steps[s].cause == Cause::Independent) continue;
@@ -102,26 +109,37 @@ private:
                 more.back().steps.erase(more.back().steps.begin() + static_cast<long>(s));
             }
             if (auto later = without_its_cause(*c.scenario)) more.push_back(std::move(*later));
-            for (const auto& [fault, odds] : m_set.odds) {
-                if (std::any_of(steps.begin(), steps.end(), [&](const Step& s) { return s.fault.part == fault.part; })) continue;
-                const auto broken = c.scenario->faults();
-                more.push_back(*c.scenario);
-                more.back().prior *= odds * blast_factor(blast_on(board, broken, fault.part), board, fault);
-                more.back().steps.push_back(further_step(board, broken, fault));
-            }
-            if (more.size() > kMostVariants) break;
+            for (auto& other : gone_on_otherwise(m_set.further, *c.scenario)) more.push_back(std::move(other));
+            beside(*c.scenario, kLeastFurther, more);
+            made += more.size();
+            added = add(std::move(more), false, c.ln_weight - c.ln_alone) || added;
         }
-        return add(std::move(more), false);
+        return added;
+    }
+
+    // With one further fault of at least these odds, and what that leads to.
+    void beside(const Scenario& story, double least, std::vector<Scenario>& more) const {
+        const Board& board = m_predictor.board();
+        const auto broken = story.faults();
+        const Beside beside = m_set.further.beside(board, story.steps);
+        for (const auto& further : m_set.further.all()) {
+            if (further.odds < least) break;
+            const double odds = m_set.further.odds(board, beside, further);
+            if (odds <= 0) continue;
+            more.push_back(story);
+            more.back().prior *= odds;
+            add_further(board, broken, further, more.back());
+        }
     }
 
     // The same story begun by its second fault: a rarer beginning is told apart less finely by the enumeration and may be missing there.
     std::optional<Scenario> without_its_cause(const Scenario& story) const {
         if (story.steps.size() < 2 || story.steps[0].cause != Cause::Root || story.steps[1].cause == Cause::Independent)
             return std::nullopt;
-        const auto first = m_set.odds.find(story.steps[0].fault), second = m_set.odds.find(story.steps[1].fault);
-        if (first == m_set.odds.end() || second == m_set.odds.end()) return std::nullopt;
+        const double first = m_set.further.odds(story.steps[0].fault), second = m_set.further.odds(story.steps[1].fault);
+        if (first <= 0 || second <= 0) return std::nullopt;
         Scenario out = story;
-        out.prior *= std::min(1.0, second->second / (first->second * kLeadsOn));
+        out.prior *= std::min(1.0, second / (first * kLeadsOn));
         out.steps.erase(out.steps.begin());
         out.steps.front() = {out.steps.front().fault, Cause::Root, 0, 0, 0};
         return out;
@@ -129,30 +147,29 @@ private:
 
     // Neighbours of the leaders that misfit. True when something new was added.
     bool grow() {
-        const auto& candidates = m_weighing.candidates();
+        const auto candidates = m_weighing.candidates();
         std::vector<std::size_t> order(candidates.size());
         std::iota(order.begin(), order.end(), std::size_t{0});
         const std::size_t leaders = std::min<std::size_t>(3, order.size());
         std::partial_sort(order.begin(), order.begin() + static_cast<long>(leaders), order.end(),
                           [&](std::size_t a, std::size_t b) { return candidates[a].ln_weight > candidates[b].ln_weight; });
-        std::vector<Scenario> grown;
+        bool added = false;
         for (std::size_t k = 0; k < leaders; ++k) {
-            const Scenario& leader = *candidates[order[k]].scenario;
-            if (m_weighing.misfits(candidates[order[k]]).empty()) continue;
-            for (const auto& [fault, odds] : m_set.odds) {
-                Scenario more = leader;
+            const Candidate candidate = candidates[order[k]];
+            const Scenario& leader = *candidate.scenario;
+            const auto misfits = m_weighing.misfits(candidate);
+            if (misfits.empty()) continue;
+            std::vector<Scenario> grown;
+            beside(leader, 0, grown);
+            for (const auto& [fault, odds] : m_set.further.by_fault()) { // the same part in another way
+                Scenario other = leader;
                 const auto same =
-                    std::find_if(more.steps.begin(), more.steps.end(), [&](const Step& s) { return s.fault.part == fault.part; });
-                if (same != more.steps.end()) {
-                    if (same->fault == fault) continue;
-                    const auto old = m_set.odds.find(same->fault);
-                    more.prior *= std::min(1.0, odds / (old != m_set.odds.end() ? old->second : odds));
-                    same->fault = fault;
-                } else {
-                    more.prior *= odds;
-                    more.steps.push_back({fault, Cause::Independent, 0, 0, 0});
-                }
-                grown.push_back(std::move(more));
+                    std::find_if(other.steps.begin(), other.steps.end(), [&](const Step& s) { return s.fault.part == fault.part; });
+                if (same == other.steps.end() || same->fault == fault) continue;
+                const double old = m_set.further.odds(same->fault);
+                if (old > 0) other.prior *= std::min(1.0, odds / old);
+                same->fault = fault;
+                grown.push_back(std::move(other));
             }
             for (std::size_t s = 0; s < leader.steps.size(); ++s) {
                 Scenario fewer = leader;
@@ -160,8 +177,31 @@ private:
                 fewer.prior *= 0.05; // the chain says it should have failed too
                 if (!fewer.steps.empty()) grown.push_back(std::move(fewer));
             }
+            keep_what_helps(candidate.set, misfits, grown);
+            added = add(std::move(grown), true, candidate.ln_weight - candidate.ln_alone) || added;
         }
-        return add(std::move(grown), true);
+        return added;
+    }
+
+    // Only those that explain one of these observations better than the leader does.
+    void keep_what_helps(SetId leader, const std::vector<std::size_t>& misfits, std::vector<Scenario>& grown) const {
+        auto sets = m_predictor.ids(grown);
+        sets.push_back(leader);
+        std::vector<char> helps(grown.size(), 0);
+        for (std::size_t o : misfits) {
+            const auto& seen = m_weighing.seen()[o];
+            auto left = sets;
+            if (!seen.renewed.empty())
+                for (SetId& s : left) s = m_predictor.without(s, seen.renewed);
+            const auto told = m_predictor.predict_all(seen.query, left);
+            const double least = kHelps * reading_likelihood(seen, *told.back());
+            for (std::size_t k = 0; k < grown.size(); ++k)
+                if (helps[k] == 0 && reading_likelihood(seen, *told[k]) > least) helps[k] = 1;
+        }
+        std::size_t kept = 0;
+        for (std::size_t k = 0; k < grown.size(); ++k)
+            if (helps[k] != 0) std::swap(grown[kept++], grown[k]);
+        grown.resize(kept);
     }
 
     // Odds that none of the scenarios is true, from how many of the readings the leader misfits.

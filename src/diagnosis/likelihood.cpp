@@ -17,6 +17,7 @@ namespace {
 
 constexpr double kOverShare = 0.15;       // of the blunders show over-range
 constexpr double kSharedAtMost = 0.99999; // of two readings' spreads: what the meter itself adds is never shared
+constexpr double kBendShared = 0.9999;    // of what two readings bend alike
 constexpr double kSlipsAgain = 0.1;       // of the slips: the same wrong pin once more
 constexpr double kHealthyFine = 0.985;
 constexpr double kSootShare = 0.6;                        // of the parts right beside a burst show it (common practice, no source)
@@ -108,6 +109,25 @@ double shared_variance(const Prediction& a, const Prediction& b) {
     return std::clamp(shared, -most, most);
 }
 
+// ln of a sum bends: addend i with the share a_i of it gives the second derivatives a_i (1 - a_i) and -a_i a_k. With Q the matrix of those
+// times the deviations, two readings share half the trace of Q Q'.
+double bend_covariance(const Prediction& a, const Prediction& b) {
+    const auto straight = [](const Deviation& d) { return d.sigma > 0 ? d.change * d.sigma : d.change * d.change; };
+    double both = 0, a_in_b = 0, b_in_a = 0, shared = 0; // both lists ascend
+    for (auto p = a.by_part.begin(), q = b.by_part.begin(); p != a.by_part.end() && q != b.by_part.end();) {
+        if (p->same_as(*q)) {
+            both += straight(*p) * straight(*q);
+            a_in_b += straight(*p) * q->change * q->change;
+            b_in_a += straight(*q) * p->change * p->change;
+            shared += p->change * q->change;
+        }
+        const bool step_p = !q->before(*p), step_q = !p->before(*q);
+        if (step_p) ++p;
+        if (step_q) ++q;
+    }
+    return 0.5 * (both - a_in_b - b_in_a + shared * shared);
+}
+
 std::vector<double> joint_ln_likelihood(const std::vector<std::pair<const Observation*, const Prediction*>>& readings) {
     const auto n = static_cast<Eigen::Index>(readings.size());
     Eigen::MatrixXd covariance(n, n);
@@ -115,9 +135,9 @@ std::vector<double> joint_ln_likelihood(const std::vector<std::pair<const Observ
         const auto& a = *readings[static_cast<std::size_t>(i)].second;
         for (Eigen::Index k = 0; k < i; ++k) {
             const auto& b = *readings[static_cast<std::size_t>(k)].second;
-            covariance(i, k) = covariance(k, i) = shared_variance(a, b);
+            covariance(i, k) = covariance(k, i) = shared_variance(a, b) + kBendShared * bend_covariance(a, b);
         }
-        covariance(i, i) = a.sigma * a.sigma * (1 + 1e-9);
+        covariance(i, i) = a.sigma * a.sigma * (1 + 1e-9) + bend_covariance(a, a);
     }
     const Eigen::LLT<Eigen::MatrixXd> factor(covariance);
     std::vector<double> out;

@@ -22,6 +22,9 @@ bool shares_tolerances(const Observation& seen, const Prediction& predicted);
 /// Covariance of two readings of one hypothesis on their score axes, from the deviations behind both.
 double shared_variance(const Prediction& a, const Prediction& b);
 
+/// Covariance of what two readings of one hypothesis have beyond what is straight in their deviations.
+double bend_covariance(const Prediction& a, const Prediction& b);
+
 /// Readings of one hypothesis together: a part that is 4 % high shows in all of them and is counted once. Logarithm of each reading's
 /// density given those before it (a Gaussian with the parts' effects as covariance; G. Welch and G. Bishop describe the equivalent Kalman
 /// update).

@@ -4,6 +4,7 @@
 // pulling a connector 1, cooling a suspect 3.
 #include "diagnosis/next_reading.h"
 
+#include "damage/telling.h"
 #include "diagnosis/bands.h"
 #include "diagnosis/likelihood.h"
 #include "diagnosis/outcomes.h"
@@ -27,6 +28,7 @@ constexpr double kStandsAbove = 0.9, kSettledAbove = 0.97, kCheckBits = 0.003;
 constexpr std::size_t kCoarse = 110, kRefined = 40,
                       kCoarseSums = 24'000;              // scenarios of the first pass; acts that are weighed again with all
 constexpr double kLiftAbove = 0.03, kLiftToCheck = 0.01; // suspicion worth the iron; once the rest stands, what could still be missed
+constexpr double kLeastDoubt = 1e-4;                     // of a part whose place is read again without the shorts
 constexpr double kShortOhms = 2, kMayBeShort = 0.15;     // where four wires are worth their trouble
 constexpr double kFourWires = 5e-3;                      // ohm that nulling leaves
 constexpr double kMinutesFourWires = 0.2;
@@ -219,26 +221,49 @@ private:
         if (place_of_a_short && m_low > kMayBeShort) offer(fine, part, minutes + kMinutesFourWires, std::move(to_lift));
     }
 
-    Query in_circuit(Quantity what, NetId red, NetId black) const { return {what, red, black, -1, m_evidence.state, 0}; }
+    // The board as it is read, and what has to come out of it first.
+    struct Setting {
+        BoardState state;
+        std::vector<int> to_lift;
+        double minutes = 0;
+        std::set<std::pair<NetId, NetId>> pairs; ///< offered already
+
+        Query query(Quantity what, NetId red, NetId black) const { return {what, red, black, -1, state, 0}; }
+    };
+    Setting as_it_is() const { return {m_evidence.state, {}, 0, {}}; }
+    void take_out(Setting& from, int i) const {
+        const auto& board = m_predictor.board();
+        from.state.lifted.resize(board.parts.size(), 0);
+        from.state.lifted[static_cast<std::size_t>(i)] = 1;
+        from.to_lift.push_back(i);
+        from.minutes += minutes_to_lift(board.part(i));
+    }
+    static double minutes_to_lift(const Part& part) { return part.pins.size() > 2 ? kMinutesLiftMany : kMinutesLift; }
 
     void offer_readings() {
         const auto& board = m_predictor.board();
-        std::set<std::pair<NetId, NetId>> pairs;
-        for (const auto& rail : board.rails) offer_pair(rail.net_id, rail.return_id, -1, pairs);
+        Setting now = as_it_is();
+        for (const auto& rail : board.rails) offer_pair(now, rail.net_id, rail.return_id, -1);
         for (int i = 0; i < static_cast<int>(board.parts.size()); ++i) {
             if (m_evidence.absent.contains(i)) continue;
             if (m_evidence.state.is_lifted(i)) offer_alone(i); // and what is left in its place
-            const auto& part = board.part(i);
-            for (const auto& [red, black] : places(part)) offer_pair(red, black, i, pairs);
-            if (is_diode_like(part.kind) || part.kind == PartKind::Bridge || is_switch_device(part.kind))
-                for (const auto& [red, black] : places(part)) offer(in_circuit(Quantity::Diode, red, black), i, kMinutesRead);
-            if (is_wet_or_solid_electrolytic(part.kind)) offer(in_circuit(Quantity::Esr, part.net("+"), part.net("-")), i, kMinutesEsr);
+            offer_places(now, i);
         }
     }
 
-    void offer_pair(NetId red, NetId black, int part, std::set<std::pair<NetId, NetId>>& pairs) {
-        if (red < 0 || black < 0 || !pairs.insert({red, black}).second || pairs.contains({black, red})) return;
-        offer(in_circuit(Quantity::Ohms, red, black), part, kMinutesRead);
+    void offer_places(Setting& in, int i) {
+        const auto& part = m_predictor.board().part(i);
+        for (const auto& [red, black] : places(part)) offer_pair(in, red, black, i);
+        if (is_diode_like(part.kind) || part.kind == PartKind::Bridge || is_switch_device(part.kind))
+            for (const auto& [red, black] : places(part))
+                offer(in.query(Quantity::Diode, red, black), i, kMinutesRead + in.minutes, in.to_lift);
+        if (is_wet_or_solid_electrolytic(part.kind))
+            offer(in.query(Quantity::Esr, part.net("+"), part.net("-")), i, kMinutesEsr + in.minutes, in.to_lift);
+    }
+
+    void offer_pair(Setting& in, NetId red, NetId black, int part) {
+        if (red < 0 || black < 0 || !in.pairs.insert({red, black}).second || in.pairs.contains({black, red})) return;
+        offer(in.query(Quantity::Ohms, red, black), part, kMinutesRead + in.minutes, in.to_lift);
     }
 
     static std::vector<std::pair<NetId, NetId>> places(const Part& part) {
@@ -272,7 +297,7 @@ private:
         const auto& info = kind_info(part.kind);
         Query q{Quantity::Ohms, part.net(info.red), part.net(info.black), i, m_evidence.state, 0};
         if (q.red == q.black) return;
-        const double effort = !to_lift ? 0 : part.pins.size() > 2 ? kMinutesLiftMany : kMinutesLift;
+        const double effort = to_lift ? minutes_to_lift(part) : 0;
         const auto lift = to_lift ? std::vector<int>{i} : std::vector<int>{};
         offer(q, i, kMinutesRead + effort, lift);
         q.what = Quantity::Diode;
@@ -293,26 +318,25 @@ private:
     }
 
     // A part that has failed hides its neighbours: two diodes of one rail, two switches in parallel. It comes out anyway, so what is read
-    // in its place with it gone costs little.
+    // in its place with it gone costs little. A short hides more than that: once the story stands, the places of all that is still in doubt
+    // are read without what shorts.
     void offer_places_of_the_bad() {
         const auto& board = m_predictor.board();
-        std::set<std::pair<NetId, NetId>> pairs;
+        Setting no_shorts = as_it_is();
         for (const auto& b : m_assessment.parts) {
             if (b.bad < kComesOut) break;
             if (m_evidence.state.is_lifted(b.part) || m_evidence.renewed.contains(b.part)) continue;
-            const auto& part = board.part(b.part);
-            if (!changes_dc(board, b.leading) || part.kind == PartKind::Transformer || part.kind == PartKind::Connector) continue;
-            BoardState without = m_evidence.state;
-            without.lifted.resize(board.parts.size(), 0);
-            without.lifted[static_cast<std::size_t>(b.part)] = 1;
-            for (const auto& [red, black] : places(part)) {
-                if (red < 0 || black < 0 || !pairs.insert({red, black}).second) continue;
-                const double minutes = kMinutesRead + (part.pins.size() > 2 ? kMinutesLiftMany : kMinutesLift);
-                offer({Quantity::Ohms, red, black, -1, without, 0}, b.part, minutes, {b.part});
-                if (is_diode_like(part.kind) || is_switch_device(part.kind))
-                    offer({Quantity::Diode, red, black, -1, without, 0}, b.part, minutes, {b.part});
-                if (is_wet_or_solid_electrolytic(part.kind)) offer({Quantity::Esr, red, black, -1, without, 0}, b.part, minutes, {b.part});
-            }
+            const auto kind = board.part(b.part).kind;
+            if (!changes_dc(board, b.leading) || kind == PartKind::Transformer || kind == PartKind::Connector) continue;
+            Setting without = as_it_is();
+            take_out(without, b.part);
+            offer_places(without, b.part);
+            if (conducts_wrongly(b.leading.mode) && !is_controller(kind)) take_out(no_shorts, b.part);
+        }
+        if (no_shorts.to_lift.empty() || m_leading < kStandsAbove) return;
+        for (const auto& b : m_assessment.parts) {
+            if (b.bad < kLeastDoubt) break;
+            if (b.bad < kComesOut && !m_evidence.absent.contains(b.part)) offer_places(no_shorts, b.part);
         }
     }
 
@@ -320,7 +344,7 @@ private:
     void offer_pulls() {
         const auto& board = m_predictor.board();
         for (const auto& rail : board.rails) {
-            const Query now = in_circuit(Quantity::Ohms, rail.net_id, rail.return_id);
+            const Query now = as_it_is().query(Quantity::Ohms, rail.net_id, rail.return_id);
             if (rail.net_id < 0 || rail.return_id < 0 || rail.net_id == rail.return_id) continue;
             const auto sigs = signatures(m_predictor, now, m_living);
             const Prediction healthy = m_predictor.predict(now, {});

@@ -329,7 +329,7 @@ Prediction Predictor::compute(const Query& query, StateData& state, const std::v
         double largest = 0;
         for (const auto& d : reading.by_part) largest = std::max(largest, std::fabs(d.change));
         for (const auto& d : reading.by_part)
-            if (std::fabs(d.change) > kWorthSharing * largest) p.by_part.push_back({d.part, d.element, d.change * x_per_ln});
+            if (std::fabs(d.change) > kWorthSharing * largest) p.by_part.push_back({d.part, d.element, d.change * x_per_ln, d.sigma});
     }
     const bool plain = is_direct(query.what) && query.what != Quantity::Diode && reading.conducting.empty();
     const double model = std::hypot(reading.ln_sigma, meter.accuracy, plain ? kPlainShare : kModelShare);

@@ -14,6 +14,7 @@ namespace {
 
 constexpr double kMisfit = 3.0;
 constexpr double kWorthCorrelating = 1e-7; // of the likeliest: scenarios whose readings are scored together
+constexpr double kFarBehind = 12;          // of those made later: no more than this below the likeliest, as a power of e
 constexpr std::size_t kFirst = 32;         // of a batch: weighed first, so that the others have something to be measured against
 
 double ln(double likelihood) { return std::log(std::max(likelihood, 1e-300)); }
@@ -146,7 +147,11 @@ double Weighing::other(std::size_t o, const Batch& batch, std::size_t k) {
     return remembered(o, 0, [&] { return of({}, {}); });
 }
 
-bool Weighing::add(const std::vector<const Scenario*>& scenarios, const std::vector<SetId>& sets, bool grown) {
+bool Weighing::add(const std::vector<const Scenario*>& scenarios, const std::vector<SetId>& sets, bool grown, double credit) {
+    credit = std::max(credit, 0.0);
+    double top = -1e300;
+    for (const auto& c : m_candidates) top = std::max(top, c.ln_weight);
+    const auto least = [&] { return std::max(m_best - kNegligible, top - kFarBehind) - credit; };
     Batch batch;
     for (std::size_t k = 0; k < scenarios.size(); ++k) {
         const auto id = static_cast<std::size_t>(sets[k]);
@@ -195,7 +200,7 @@ bool Weighing::add(const std::vector<const Scenario*>& scenarios, const std::vec
         double* values = m_histories.of(line);
         double weight = m_histories.ln_prior[line];
         std::size_t o = 0;
-        for (; o < observations && weight + m_rest[o] >= m_best - kNegligible; ++o) {
+        for (; o < observations && weight + m_rest[o] >= least(); ++o) {
             auto& column = batch.columns[o];
             if (column.numbers.empty()) {
                 values[o] = other(o, batch, k);
@@ -206,7 +211,7 @@ bool Weighing::add(const std::vector<const Scenario*>& scenarios, const std::vec
             weight += values[o];
         }
         m_histories.length[line] = static_cast<int>(o);
-        if (o < observations || weight < m_best - kNegligible) continue;
+        if (o < observations || weight < least()) continue;
         m_best = std::max(m_best, weight);
         kept.push_back(k);
     }
@@ -215,14 +220,15 @@ bool Weighing::add(const std::vector<const Scenario*>& scenarios, const std::vec
         const std::size_t line = start + k;
         double weight = m_histories.ln_prior[line];
         for (std::size_t o = 0; o < observations; ++o) weight += m_histories.of(line)[o];
-        if (weight >= m_best - kNegligible)
-            m_candidates.push_back({batch.scenarios[k], batch.sets[k], m_histories.ln_prior[line], weight, weight, line, grown, false});
+        if (weight >= least())
+            m_candidates.push_back(
+                {batch.scenarios[k], batch.sets[k], m_histories.ln_prior[line], weight, weight, credit, line, grown, false});
     }
     return true;
 }
 
 void Weighing::settle() {
-    std::erase_if(m_candidates, [&](const Candidate& c) { return c.ln_alone < m_best - kNegligible; });
+    std::erase_if(m_candidates, [&](const Candidate& c) { return c.ln_alone + c.credit < m_best - kNegligible; });
     std::vector<char> kept(m_histories.length.size(), 0);
     for (const auto& c : m_candidates) kept[c.line] = 1;
     for (std::size_t line = 0; line < kept.size(); ++line) {
@@ -253,7 +259,8 @@ void Weighing::correlate() {
     std::vector<Candidate*> all;
     std::vector<SetId> sets;
     for (auto& c : m_candidates) {
-        if (c.correlated || c.ln_weight < top + std::log(kWorthCorrelating)) continue;
+        // Alone against alone: together, the likeliest has its readings' agreement on top, which this one may have as well.
+        if (c.correlated || std::max(c.ln_weight + c.credit - top, c.ln_alone - m_best) < std::log(kWorthCorrelating)) continue;
         c.correlated = true;
         all.push_back(&c);
         sets.push_back(c.set);

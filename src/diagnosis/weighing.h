@@ -15,6 +15,7 @@ struct Candidate {
     double ln_prior = 0;
     double ln_alone = 0;  ///< readings taken as independent
     double ln_weight = 0; ///< after correlate()
+    double credit = 0;    ///< what readings taken together may add, by a scenario much like it
     std::size_t line = 0; ///< its history
     bool grown = false, correlated = false;
 };
@@ -40,9 +41,10 @@ public:
 
     Weighing(const Predictor& predictor, const FaultLibrary& library, std::vector<Observation> seen, CancelToken cancel);
 
-    /// The scenarios must outlive this. A set that was added before is taken again only when its new chain is the likelier one. Whether one
-    /// was taken.
-    bool add(const std::vector<const Scenario*>& scenarios, const std::vector<SetId>& sets, bool grown);
+    /// The scenarios must outlive this. A set that was added before is taken again only when its new chain is the likelier one. `credit`:
+    /// what the scenario they were made from gained by having its readings taken together; they are not given up for want of it. Whether
+    /// one was taken.
+    bool add(const std::vector<const Scenario*>& scenarios, const std::vector<SetId>& sets, bool grown, double credit = 0);
 
     /// Readings of one candidate together, for all that matter and were not done yet: part tolerances that several readings share count
     /// once.

@@ -266,3 +266,22 @@ TEST(Families, RatingsChangeTheStory) {
     b.parts[static_cast<std::size_t>(at(b, "TH1"))].amps = 0.5; // a smaller disc holds less heat
     EXPECT_GT(sum(b), before + 0.2);
 }
+
+// A short behind a line transformer takes the fuse; with a fuse that is too large, the primary.
+TEST(Families, ALineTransformerThatNoFuseSavesOpens) {
+    const Board b = demo(kLinear).board;
+    const auto t = find_topology(b);
+    const auto chance = [&](const std::set<std::string>& history) {
+        double left = 1, primary = 0;
+        for (const auto& c : slow_consequences(b, t, fault(b, "BR1:short@~1+"), history)) {
+            if (c.step.fault.part == t.line_transformer) {
+                EXPECT_GT(c.step.value, c.step.limit); // the sum stands in the story
+                primary = left * c.chance;
+            }
+            left *= 1 - c.chance;
+        }
+        return primary;
+    };
+    EXPECT_GT(chance({"oversized-fuse"}), 0.2);
+    EXPECT_LT(chance({}), 0.3 * chance({"oversized-fuse"}));
+}

@@ -106,7 +106,8 @@ TEST(Facts, CoolingThatRecoversAStuckRailNamesTheSoftStart) {
     const auto a = analyse(job.with(act(Do::Cool, "C7", "recovers")));
     EXPECT_EQ(a->replay.board.part(a->assessment.parts.front().part).ref, "C7");
     EXPECT_GT(bad(*a, "C7"), 0.5);
-    EXPECT_GT(bad(*a, "C7"), 20 * before);
+    const auto odds = [](double p) { return p / (1 - p); };
+    EXPECT_GT(odds(bad(*a, "C7")), 20 * odds(before));
     EXPECT_LT(bad(*analyse(job.with(act(Do::Cool, "C7", "same"))), "C7"), bad(*a, "C7"));
 }
 

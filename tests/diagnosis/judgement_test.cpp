@@ -243,3 +243,22 @@ TEST(Judgement, ABoardThatDiffersIsLookedAtFirst) {
     EXPECT_EQ(wording::trace(a).rfind("The board may differ here", 0), 0u);
     EXPECT_NE(wording::trace(a).find("before condemning"), std::string::npos);
 }
+
+// A shorted input capacitor holds the soft-start pin down through the chip's protection: its leak shows once the short is out.
+TEST(Judgement, WhatAShortHidesIsReadWithoutIt) {
+    Job job = discharged("cr8-buck").with(symptom("ticking"));
+    const auto real = faults(job.board, {"C1:short"});
+    const int shorted = at(job.board, "C1");
+    bool read_without = false;
+    for (int k = 0; k < 60 && !read_without; ++k) {
+        const auto a = analyse(job);
+        if (a->next.acts.empty()) break;
+        const NextAct& next = a->next.acts.front();
+        if (next.act == Act::Read && next.query.alone < 0 && next.query.state.is_lifted(shorted)) {
+            read_without = next.part != shorted;
+            job = job.with(act(Do::Lift, "C1"));
+        }
+        job = job.with(answer(*a, next, real));
+    }
+    EXPECT_TRUE(read_without);
+}

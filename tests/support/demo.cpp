@@ -144,6 +144,19 @@ Entry act(Do what, const std::string& part, const std::string& saw) {
     return e;
 }
 
+Entry answer(const Analysis& analysis, const NextAct& asked, const std::vector<Fault>& real, double factor) {
+    const Board& b = analysis.replay.board;
+    if (asked.act == Act::Look) return act(Do::Look, b.part(asked.part).ref, "fine");
+    const Query& q = asked.query;
+    const auto reading = analysis.predictor->predict(q, real);
+    Entry e = q.alone >= 0 ? read_part("", b.part(q.alone).ref, 0) : read("", b.net_name(q.red), b.net_name(q.black), 0);
+    e.lifted = q.alone >= 0;
+    e.what = q.what == Quantity::Diode ? "diode" : q.what == Quantity::Esr ? "esr" : q.what == Quantity::Farads ? "farads" : "ohms";
+    e.over = reading.over;
+    e.value = reading.over ? std::nullopt : std::optional(reading.value * factor);
+    return e;
+}
+
 double bad(const Analysis& analysis, const std::string& ref) { return analysis.assessment.belief(at(analysis.replay.board, ref)).bad; }
 
 MeterReading ohms(const Board& board, const std::string& red, const std::string& black, const std::vector<Fault>& faults,

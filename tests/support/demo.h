@@ -32,6 +32,9 @@ Entry read(const std::string& what, const std::string& from, const std::string& 
 Entry read_part(const std::string& what, const std::string& part, double value);
 Entry act(Do what, const std::string& part, const std::string& saw = {});
 
+/// What a bench with these faults answers to a reading or a look: what the model predicts, off by a factor; looks find nothing.
+Entry answer(const Analysis& analysis, const NextAct& asked, const std::vector<Fault>& real, double factor = 1);
+
 double bad(const Analysis& analysis, const std::string& ref);
 
 /// Ohms as the default meter shows them.
