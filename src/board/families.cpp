@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "board/families.h"
 
+#include "base/constants.h"
 #include "base/text.h"
 
 #include <nlohmann/json.hpp>
@@ -57,7 +58,7 @@ DeviceFamily read_family(const Json& j, const std::string& at, Problems& problem
         number(p, "is", m.is, at + "/junction", problems);
         number(p, "n", m.n, at + "/junction", problems);
         number(p, "breakdown", m.bv, at + "/junction", problems);
-        number(p, "breakdown_ideality", m.breakdown_ideality, at + "/junction", problems);
+        number(p, "breakdown_exponent", f.breakdown_exponent, at + "/junction", problems);
         number(p, "is_per_amp", f.is_per_amp, at + "/junction", problems);
         number(p, "series_volts", f.series_volts, at + "/junction", problems);
         number(p, "breakdown_share", f.breakdown_share, at + "/junction", problems);
@@ -133,6 +134,8 @@ DeviceModel device_model(const Part& part, const Nominal& nominal, const DeviceF
         if (f.is_per_amp) m.junction.is = *f.is_per_amp * amps;
         if (f.series_volts) m.junction.rs = *f.series_volts / amps;
         if (f.breakdown_share && nominal.volts) m.junction.bv = *f.breakdown_share * *nominal.volts;
+        if (f.breakdown_exponent && m.junction.bv > 0) // as steep for every rating
+            m.junction.breakdown_ideality = m.junction.bv / (*f.breakdown_exponent * kThermalVolts);
         if (f.gain_per_amp) m.channel.gain = *f.gain_per_amp * amps;
         return m;
     }

@@ -2,6 +2,7 @@
 // The board as electrical elements, for one state of the work and one set of faults.
 #pragma once
 #include "base/cancel.h"
+#include "base/constants.h"
 #include "board/board.h"
 
 #include <span>
@@ -9,9 +10,8 @@
 
 namespace ohmo {
 
-inline constexpr double kOpenOhms = 1e9;           ///< an open element; 1e12 already costs one per cent of accuracy
-inline constexpr double kThermalVolts = 0.0258649; ///< kT/q at 27 degC
-inline constexpr double kJunctionLeak = 1e-9;      ///< siemens beside every junction
+inline constexpr double kOpenOhms = 1e9;      ///< an open element; 1e12 already costs one per cent of accuracy
+inline constexpr double kJunctionLeak = 1e-9; ///< siemens beside every junction
 
 /// What the technician has done to the board: parts out of circuit and connectors pulled.
 struct BoardState {

@@ -8,6 +8,7 @@
 #include "diagnosis/bands.h"
 #include "diagnosis/likelihood.h"
 #include "diagnosis/outcomes.h"
+#include "diagnosis/places.h"
 
 #include <algorithm>
 #include <cmath>
@@ -22,9 +23,9 @@ namespace {
 constexpr double kMinutesRead = 0.6, kMinutesEsr = 0.8, kMinutesLook = 0.4, kMinutesLift = 4, kMinutesLiftMany = 6, kMinutesSubstitute = 12,
                  kMinutesPull = 1, kMinutesCool = 3;
 constexpr double kLeastBits = 0.01;
-// Once a story stands, what is left are further faults that nothing has asked for yet. A reading that rules out one of two in ten thousand
+// Once a story stands, what is left are further faults that nothing has asked for yet. A reading that rules out what one board in ten thousand has
 // is still worth its half minute against new silicon lost at the first power-up.
-constexpr double kStandsAbove = 0.9, kSettledAbove = 0.97, kCheckBits = 0.003;
+constexpr double kStandsAbove = 0.9, kSettledAbove = 0.97, kCheckBits = 0.0015;
 constexpr std::size_t kCoarse = 110, kRefined = 40,
                       kCoarseSums = 24'000;              // scenarios of the first pass; acts that are weighed again with all
 constexpr double kLiftAbove = 0.03, kLiftToCheck = 0.01; // suspicion worth the iron; once the rest stands, what could still be missed
@@ -264,32 +265,6 @@ private:
     void offer_pair(Setting& in, NetId red, NetId black, int part) {
         if (red < 0 || black < 0 || !in.pairs.insert({red, black}).second || in.pairs.contains({black, red})) return;
         offer(in.query(Quantity::Ohms, red, black), part, kMinutesRead + in.minutes, in.to_lift);
-    }
-
-    static std::vector<std::pair<NetId, NetId>> places(const Part& part) {
-        std::vector<std::pair<NetId, NetId>> out;
-        if (part.kind == PartKind::Bridge) {
-            for (const char* ac : {"~1", "~2"}) {
-                out.emplace_back(part.net(ac), part.net("+"));
-                out.emplace_back(part.net("-"), part.net(ac));
-            }
-        } else if (kind_info(part.kind).rule == PinRule::Pairs || part.kind == PartKind::Choke) {
-            for (const auto& [a, b] : part.pairs()) out.emplace_back(a->id, b->id);
-        } else if (is_switch_device(part.kind)) {
-            const auto& roles = kind_info(part.kind);
-            const NetId d = part.net(roles.red), s = part.net(roles.black), g = part.net(part.net("G") >= 0 ? "G" : "B");
-            out = {{d, s}, {g, s}};
-            if (part.kind == PartKind::BjtNpn) out.emplace_back(g, d); // a collector that is open shows nowhere else
-            if (part.kind == PartKind::BjtPnp) out.emplace_back(d, g);
-        } else if (is_controller(part.kind)) {
-            const NetId ground = part.net(part.net("GND") >= 0 ? "GND" : "S");
-            for (const char* pin : {"VCC", "DRV", "D"})
-                if (part.net(pin) >= 0) out.emplace_back(part.net(pin), ground);
-        } else {
-            const auto& info = kind_info(part.kind);
-            out.emplace_back(part.net(info.red), part.net(info.black));
-        }
-        return out;
     }
 
     void offer_alone(int i, bool to_lift = false) {

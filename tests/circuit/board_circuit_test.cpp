@@ -144,3 +144,15 @@ TEST(Devices, VaristorConductsBothWaysAboveItsVolts) {
     EXPECT_LT(read_dc(solver, {}, Quantity::Leakage, 0, 1).value, 2e-4);
     EXPECT_TRUE(read_dc(solver, {}, Quantity::Ohms, 0, 1).over);
 }
+
+// As steep for every rating: nothing flows far below the rated volts, and halves that differ drive nothing.
+TEST(Devices, VaristorsOfAllRatingsAreOpenBelowTheirVolts) {
+    for (const char* volts : {"14V", "30V", "130V", "460V"}) {
+        Netlist net = expand(board({std::string("RV1 varistor ") + volts + " 1=A 2=B", "R1 resistor 100k 1=A 2=B"}), {}, {});
+        net.junctions.front().is *= 5;
+        const DcSolver solver(net);
+        const auto ohms = read_dc(solver, {}, Quantity::Ohms, 0, 1);
+        EXPECT_NEAR(ohms.value, 1e5, 500) << volts;
+        EXPECT_GT(solver.solve(0, 1, 1e-8).volts, 0) << volts;
+    }
+}

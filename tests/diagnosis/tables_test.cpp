@@ -2,6 +2,7 @@
 // Fault sets by number, predictions in tables, scenarios given up early: faster ways to the same answers.
 #include "support/demo.h"
 
+#include "diagnosis/places.h"
 #include "diagnosis/weighing.h"
 
 #include <cmath>
@@ -159,4 +160,20 @@ TEST(Analyst, FirstLookOnlyAtANewBoard) {
     auto token = CancelToken::make();
     token.cancel();
     EXPECT_FALSE(analyst.prepare(**whole, token));
+}
+
+// Every kind that can be read has a place, and its nets are the part's own.
+TEST(Places, AreOnThePart) {
+    const Board& b = demo_board();
+    for (const auto& part : b.parts) {
+        const auto all = places(part);
+        EXPECT_FALSE(all.empty()) << part.ref;
+        for (const auto& [red, black] : all)
+            for (NetId net : {red, black})
+                EXPECT_TRUE(net < 0 || std::any_of(part.pins.begin(), part.pins.end(), [&](const Pin& p) { return p.id == net; }))
+                    << part.ref;
+    }
+    EXPECT_EQ(places(b.part(at(b, "BR1"))).size(), 4u);
+    EXPECT_EQ(places(b.part(at(b, "Q1"))).size(), 2u);
+    EXPECT_EQ(places(b.part(at(b, "F1"))).size(), 1u);
 }
