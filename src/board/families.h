@@ -12,9 +12,9 @@
 namespace ohmo {
 
 struct JunctionModel {
-    double is = 5e-9, n = 1.9;    ///< saturation current (A), emission coefficient
-    double rs = 0;                ///< series resistance, ohm
-    double bv = 0;                ///< breakdown volts, 0: none
+    double is = 5e-9, n = 1.9; ///< saturation current (A), emission coefficient
+    double rs = 0;             ///< series resistance, ohm
+    double bv = 0;             ///< breakdown volts, 0: none
     double breakdown_ideality = 1;
 };
 

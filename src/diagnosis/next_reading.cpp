@@ -23,8 +23,8 @@ namespace {
 constexpr double kMinutesRead = 0.6, kMinutesEsr = 0.8, kMinutesLook = 0.4, kMinutesLift = 4, kMinutesLiftMany = 6, kMinutesSubstitute = 12,
                  kMinutesPull = 1, kMinutesCool = 3;
 constexpr double kLeastBits = 0.01;
-// Once a story stands, what is left are further faults that nothing has asked for yet. A reading that rules out what one board in ten thousand has
-// is still worth its half minute against new silicon lost at the first power-up.
+// Once a story stands, what is left are further faults that nothing has asked for yet. A reading that rules out what one board in ten
+// thousand has is still worth its half minute against new silicon lost at the first power-up.
 constexpr double kStandsAbove = 0.9, kSettledAbove = 0.97, kCheckBits = 0.0015;
 constexpr std::size_t kCoarse = 110, kRefined = 40,
                       kCoarseSums = 24'000;              // scenarios of the first pass; acts that are weighed again with all
