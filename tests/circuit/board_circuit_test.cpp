@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Fault sets by update against the board factored anew.
-#include "circuit/board_circuit.h"
 #include "board/families.h"
+#include "circuit/board_circuit.h"
 #include "support/demo.h"
 
 using namespace ohmo;
@@ -106,7 +106,8 @@ TEST(Families, BadFilesAreNamed) {
     const auto kind = parse_device_families(R"({"families": [{"name": "x", "kinds": ["flux"]}]})", "f");
     EXPECT_EQ(kind.problem().kind, ProblemKind::UnknownPartKind);
     EXPECT_EQ(kind.problem().place, "f#/families/0/kinds");
-    EXPECT_EQ(parse_device_families(R"({"families": [{"name": "x", "junction": {"is": -1}}]})", "f").problem().kind, ProblemKind::OutOfRangeValue);
+    EXPECT_EQ(parse_device_families(R"({"families": [{"name": "x", "junction": {"is": -1}}]})", "f").problem().kind,
+              ProblemKind::OutOfRangeValue);
 }
 
 // A transistor in circuit is more than two diodes: base current lets the collector conduct. Worked: 0.4 mA into the base through 1k, gain
