@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What the technician waits for on the demo: the first answer of a board, and the answer after one more reading.
 #include "base/disk.h"
+#include "job/act_entries.h"
 #include "job/analysis.h"
 
 #include "circuit/dc_solver.h"
@@ -56,19 +57,13 @@ Entry reading(double ohms) {
 // The job after the act that was suggested first, answered as a board with these faults would; nothing when the program asks no more.
 std::optional<Job> answered(const Job& job, const Analysis& a, const std::vector<Fault>& hidden) {
     for (const auto& act : a.next.acts) {
-        Entry e;
+        if (act.act != Act::Look && (act.act != Act::Read || act.query.alone >= 0 || !act.to_lift.empty())) continue;
+        Entry e = act_entries(a.replay.board, a.replay.evidence.meters, act).asked;
         if (act.act == Act::Look) {
-            e.act = Do::Look;
-            e.part = a.replay.board.part(act.part).ref;
             e.saw = "fine";
             return job.with(e);
         }
-        if (act.act != Act::Read || act.query.alone >= 0 || !act.to_lift.empty()) continue;
         const auto p = a.predictor->predict(act.query, hidden);
-        e.act = Do::Read;
-        e.what = act.query.what == Quantity::Ohms ? "ohms" : act.query.what == Quantity::Diode ? "diode" : "esr";
-        e.from = a.replay.board.net_name(act.query.red);
-        e.to = a.replay.board.net_name(act.query.black);
         e.over = p.over;
         if (!p.over) e.value = p.value;
         return job.with(e);

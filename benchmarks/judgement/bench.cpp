@@ -2,6 +2,7 @@
 #include "bench.h"
 
 #include "circuit/square_wave.h"
+#include "job/act_entries.h"
 
 #include <algorithm>
 #include <cmath>
@@ -39,24 +40,9 @@ Entry Bench::answer(const NextAct& act) {
 }
 
 Entry Bench::read(const Query& q) {
-    Entry e;
-    e.act = Do::Read;
-    e.what = q.what == Quantity::Ohms ? "ohms" : q.what == Quantity::Diode ? "diode" : q.what == Quantity::Esr ? "esr" : "farads";
-    e.from = m_asked.net_name(q.red);
-    e.to = m_asked.net_name(q.black);
+    Entry e = reading_entry(m_asked, {}, q);
     BoardState state = q.state;
     if (q.alone >= 0) {
-        const auto& part = m_asked.part(q.alone);
-        e.part = part.ref;
-        for (NetId net : {q.red, q.black})
-            for (const auto& pin : part.pins)
-                if (pin.id == net) {
-                    e.pins.push_back(pin.role);
-                    break;
-                }
-        e.from.clear();
-        e.to.clear();
-        e.lifted = true;
         state.lifted.assign(m_asked.parts.size(), 1);
         state.lifted[static_cast<std::size_t>(q.alone)] = 0;
     }

@@ -3,6 +3,7 @@
 
 #include "diagnosis/weighing.h"
 
+#include "job/act_entries.h"
 #include "job/replay.h"
 
 #include <fmt/format.h>
@@ -28,13 +29,6 @@ Entry entry(Do act, const std::string& saw) {
     Entry e;
     e.act = act;
     e.saw = saw;
-    return e;
-}
-
-Entry on_part(Do act, const Board& board, int part) {
-    Entry e;
-    e.act = act;
-    e.part = board.part(part).ref;
     return e;
 }
 
@@ -148,13 +142,7 @@ std::optional<Assessment> Table::look(const Job& job) {
 }
 
 Job Table::after(Job job, const NextAct& act, const Entry& answer) const {
-    const Board& board = m_start.board;
-    if (act.act == Act::Pull) job = job.with(on_part(Do::Pull, board, act.part));
-    if (act.act == Act::Read && act.query.alone < 0)
-        for (int out : act.to_lift) job = job.with(on_part(Do::Lift, board, out));
-    job = job.with(answer);
-    if (act.act == Act::Pull) job = job.with(on_part(Do::Plug, board, act.part));
-    return job;
+    return with_act(std::move(job), act_entries(m_start.board, {}, act), answer);
 }
 
 namespace {

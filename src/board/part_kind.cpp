@@ -77,6 +77,7 @@ bool allows_role(PartKind kind, std::string_view role) {
 
 bool is_capacitor(PartKind kind) { return kind >= PartKind::Electrolytic && kind <= PartKind::YCapacitor; }
 bool is_wet_or_solid_electrolytic(PartKind kind) { return kind == PartKind::Electrolytic || kind == PartKind::Tantalum; }
+bool loses_capacitance(PartKind kind) { return is_capacitor(kind) && kind != PartKind::Ceramic; }
 bool is_resistor_like(PartKind kind) { return kind >= PartKind::Resistor && kind <= PartKind::Thermistor; }
 bool is_diode_like(PartKind kind) { return kind >= PartKind::Diode && kind <= PartKind::Zener; }
 bool is_switch_device(PartKind kind) { return kind >= PartKind::BjtNpn && kind <= PartKind::Igbt; }

@@ -68,6 +68,7 @@ bool allows_role(PartKind kind, std::string_view role);
 
 bool is_capacitor(PartKind kind);
 bool is_wet_or_solid_electrolytic(PartKind kind); ///< polarised capacitors
+bool loses_capacitance(PartKind kind);            ///< with age: electrolytics dry out, films heal themselves smaller
 bool is_resistor_like(PartKind kind);             ///< resistor, fusible resistor, thermistor
 bool is_diode_like(PartKind kind);                ///< diode, Schottky, Zener
 bool is_switch_device(PartKind kind);             ///< transistor kinds that switch power

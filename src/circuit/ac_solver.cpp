@@ -14,6 +14,7 @@ namespace {
 
 using Complex = std::complex<double>;
 
+constexpr double kWorthTelling = 1e-3; // of the impedance
 constexpr double kLeastDivisor = 1e-4; // below this an update loses more than four of sixteen digits
 
 Complex capacitor_admittance(const Capacitive& c, double omega) { return 1.0 / Complex(c.esr, -1.0 / (omega * c.farads)); }
@@ -150,7 +151,7 @@ std::optional<AcSolver> AcSolver::changed(const AcChange& change) const {
 }
 
 AcImpedance AcSolver::impedance(int from, int to) const {
-    if (m_island[static_cast<std::size_t>(from)] != m_island[static_cast<std::size_t>(to)]) return {kOpenOhms, 0.1, 0.1};
+    if (m_island[static_cast<std::size_t>(from)] != m_island[static_cast<std::size_t>(to)]) return {kOpenOhms, 0.1, 0.1, {}};
     const Eigen::VectorXcd v = between(from, to);
     AcImpedance out;
     out.ohms = v[from] - v[to];
@@ -163,11 +164,17 @@ AcImpedance AcSolver::impedance(int from, int to) const {
         const Complex e = v[r.a] - v[r.b];
         add(e * e / r.ohms, r.ln_sigma);
     }
+    const double worth = kWorthTelling * std::abs(out.ohms);
+    const auto capacitor = [&](int part, bool resistance, Complex dz, double sigma) {
+        add(dz, sigma);
+        if (std::abs(dz) * sigma > worth) out.capacitors.push_back({part, resistance, sigma, dz * sigma});
+    };
     for (const auto& c : m_net.capacitors) {
         const Complex e = v[c.a] - v[c.b], y = capacitor_admittance(c, m_omega);
-        add(e * e * y * y * c.esr, c.esr_ln_sigma);
-        add(e * e * y * y * Complex(0, 1.0 / (m_omega * c.farads)), c.ln_sigma);
+        capacitor(c.part, true, e * e * y * y * c.esr, c.esr_ln_sigma);
+        capacitor(c.part, false, e * e * y * y * Complex(0, 1.0 / (m_omega * c.farads)), c.ln_sigma);
     }
+    std::stable_sort(out.capacitors.begin(), out.capacitors.end(), [](const auto& a, const auto& b) { return a.part < b.part; });
     out.real_ln_sigma = std::sqrt(real) / std::max(std::fabs(out.ohms.real()), 1e-6);
     out.reactance_ln_sigma = std::sqrt(imag) / std::max(std::fabs(out.ohms.imag()), 1e-9);
     return out;

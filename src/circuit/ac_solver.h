@@ -15,6 +15,13 @@ struct AcImpedance {
     std::complex<double> ohms;
     double real_ln_sigma = 0;      ///< spread of ln(real part)
     double reactance_ln_sigma = 0; ///< spread of ln|imaginary part|
+    struct Share {
+        int part;
+        bool resistance;             ///< of its equivalent series resistance; else of its capacitance
+        double sigma;                ///< of the ln of that
+        std::complex<double> change; ///< ohms, with one such deviation
+    };
+    std::vector<Share> capacitors; ///< what is uncertain of them, by part
 };
 
 /// What a junction, bipolar or channel that is off still conducts.

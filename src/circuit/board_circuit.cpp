@@ -31,6 +31,12 @@ std::vector<int> parts_of(std::span<const Fault> faults) {
     return {parts.begin(), parts.end()};
 }
 
+std::vector<Fault> of_part(std::span<const Fault> faults, int part) {
+    std::vector<Fault> out;
+    std::copy_if(faults.begin(), faults.end(), std::back_inserter(out), [&](const Fault& f) { return f.part == part; });
+    return out;
+}
+
 } // namespace
 
 BoardCircuit::BoardCircuit(const Board& board, BoardState state) : m_board(board), m_state(std::move(state)) {
@@ -47,9 +53,21 @@ BoardCircuit::BoardCircuit(const Board& board, BoardState state) : m_board(board
     m_healthy = std::make_unique<const DcSolver>(netlist({}));
 }
 
-std::vector<Fault> BoardCircuit::of_part(std::span<const Fault> faults, int part) const {
-    std::vector<Fault> out;
-    std::copy_if(faults.begin(), faults.end(), std::back_inserter(out), [&](const Fault& f) { return f.part == part; });
+std::vector<BoardCircuit::Change> BoardCircuit::changes(std::span<const Fault> of_base, std::span<const Fault> faults) const {
+    auto parts = parts_of(faults);
+    const auto more = parts_of(of_base);
+    parts.insert(parts.end(), more.begin(), more.end());
+    std::sort(parts.begin(), parts.end());
+    parts.erase(std::unique(parts.begin(), parts.end()), parts.end());
+    std::vector<Change> out;
+    for (int i : parts) {
+        const auto had = of_part(of_base, i), has = of_part(faults, i);
+        if (had == has || !in_circuit(m_board, m_state, i)) continue;
+        const auto elements = [&](const std::vector<Fault>& f) {
+            return f.empty() ? m_parts[static_cast<std::size_t>(i)] : expand_part(m_board, i, f);
+        };
+        out.push_back({elements(had), elements(has)});
+    }
     return out;
 }
 
@@ -70,32 +88,30 @@ Netlist BoardCircuit::netlist(std::span<const Fault> faults) const {
 
 DcSolver BoardCircuit::dc(std::span<const Fault> faults) const {
     if (faults.empty()) return *m_healthy;
+    if (auto updated = dc_from(*m_healthy, {}, faults)) return std::move(*updated);
+    return DcSolver(netlist(faults));
+}
+
+std::optional<DcSolver> BoardCircuit::dc_from(const DcSolver& base, std::span<const Fault> of_base, std::span<const Fault> faults) const {
     std::vector<Resistive> added;
-    for (int i : parts_of(faults)) {
-        if (!in_circuit(m_board, m_state, i)) continue;
-        const auto& before = m_parts[static_cast<std::size_t>(i)];
-        const Netlist after = expand_part(m_board, i, of_part(faults, i));
+    for (const auto& [before, after] : changes(of_base, faults)) {
         std::vector<Resistive> gone;
         const auto more = surplus(before.resistors, after.resistors, gone);
         const bool inner = before.nodes > static_cast<int>(m_board.nets.size()); // its inner nodes have other numbers on the board
         if (inner || !gone.empty() || !same_structure(before, after) || before.junctions != after.junctions ||
             before.bipolars != after.bipolars || before.channels != after.channels || before.capacitors != after.capacitors)
-            return DcSolver(netlist(faults));
+            return std::nullopt;
         added.insert(added.end(), more.begin(), more.end());
     }
-    if (auto updated = m_healthy->with_added(added)) return std::move(*updated);
-    return DcSolver(netlist(faults));
+    return base.with_added(added);
 }
 
 AcSolver BoardCircuit::ac(std::span<const Fault> faults, double hertz) const { return AcSolver(netlist(faults), hertz); }
 
-AcSolver BoardCircuit::ac(std::span<const Fault> faults, const AcSolver& healthy) const {
+std::optional<AcSolver> BoardCircuit::ac_from(const AcSolver& base, std::span<const Fault> of_base, std::span<const Fault> faults) const {
     AcChange change;
-    for (int i : parts_of(faults)) {
-        if (!in_circuit(m_board, m_state, i)) continue;
-        const auto& before = m_parts[static_cast<std::size_t>(i)];
-        const Netlist after = expand_part(m_board, i, of_part(faults, i));
-        if (!same_structure(before, after)) return ac(faults, healthy.hertz());
+    for (const auto& [before, after] : changes(of_base, faults)) {
+        if (!same_structure(before, after)) return std::nullopt;
         std::vector<Resistive> lost;
         const auto more = surplus(before.resistors, after.resistors, lost);
         change.added.insert(change.added.end(), more.begin(), more.end());
@@ -116,9 +132,7 @@ AcSolver BoardCircuit::ac(std::span<const Fault> faults, const AcSolver& healthy
     };
     const bool numbered = !inner(change.added) && !inner(change.removed) && !inner(change.added_leaks) && !inner(change.removed_leaks) &&
                           !inner(change.added_capacitors) && !inner(change.removed_capacitors);
-    if (numbered)
-        if (auto updated = healthy.changed(change)) return std::move(*updated);
-    return ac(faults, healthy.hertz());
+    return numbered ? base.changed(change) : std::nullopt;
 }
 
 } // namespace ohmo

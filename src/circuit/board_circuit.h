@@ -5,6 +5,7 @@
 #include "circuit/dc_solver.h"
 
 #include <memory>
+#include <optional>
 #include <span>
 #include <vector>
 
@@ -18,18 +19,24 @@ public:
     /// The same elements as expand(board, state, faults), in the same order.
     Netlist netlist(std::span<const Fault> faults) const;
 
-    /// Faults that only add conductance between nodes of one island update the healthy inverse; any other factors the board anew.
+    /// The healthy inverse updated where that can be, else the board factored anew.
     DcSolver dc(std::span<const Fault> faults) const;
-
-    /// Impedances under `faults`, from the healthy ones at the same frequency (`healthy` as of ac({}, hertz) with this circuit).
-    AcSolver ac(std::span<const Fault> faults, const AcSolver& healthy) const;
     AcSolver ac(std::span<const Fault> faults, double hertz) const;
+
+    /// What `base`, this circuit's solver under the faults `of_base`, becomes under `faults`: by updates of its inverse. Empty where they
+    /// will not do. Direct current: nothing but conductance added between nodes of one island.
+    std::optional<DcSolver> dc_from(const DcSolver& base, std::span<const Fault> of_base, std::span<const Fault> faults) const;
+    std::optional<AcSolver> ac_from(const AcSolver& base, std::span<const Fault> of_base, std::span<const Fault> faults) const;
 
     const DcSolver& healthy() const { return *m_healthy; }
     const BoardState& state() const { return m_state; }
 
 private:
-    std::vector<Fault> of_part(std::span<const Fault> faults, int part) const;
+    struct Change {
+        Netlist before, after; ///< one part's elements
+    };
+    /// The parts whose faults differ and that are in circuit.
+    std::vector<Change> changes(std::span<const Fault> of_base, std::span<const Fault> faults) const;
 
     const Board& m_board;
     BoardState m_state;

@@ -3,6 +3,7 @@
 // meter may settle on either range, so the neighbour's value is given as an alternate where junctions make the two differ.
 #include "circuit/meter.h"
 
+#include <algorithm>
 #include <cmath>
 #include <numbers>
 
@@ -12,6 +13,24 @@ namespace {
 constexpr double kBoundary = 0.05;    // share of full scale in which either range may be taken
 constexpr double kEdgeDeviations = 2; // of the reading's spread: the same for boards whose parts are known less well
 constexpr double kSettleSeconds = 2.0;
+constexpr double kLossyShare = 0.15;
+
+// Deviations of what capacitors have, apart from the elements that direct current sees: their capacitance, their series resistance.
+template <class Share>
+std::vector<Deviation> by_capacitor(const AcImpedance& z, Share share) {
+    constexpr int capacitance = -2, resistance = -1;
+    std::vector<Deviation> out;
+    for (const auto& c : z.capacitors) {
+        const Deviation more{c.part, c.resistance ? resistance : capacitance, share(c.change), c.sigma};
+        const auto same = std::find_if(out.begin(), out.end(), [&](const Deviation& d) { return d.same_as(more); });
+        if (same == out.end())
+            out.push_back(more);
+        else
+            same->change += more.change;
+    }
+    std::sort(out.begin(), out.end(), [](const Deviation& a, const Deviation& b) { return a.before(b); });
+    return out;
+}
 
 MeterReading over_reading() {
     MeterReading r;
@@ -200,6 +219,7 @@ MeterReading read_ac(const AcSolver& solver, const MeterProfile& meter, Quantity
     if (what == Quantity::Esr) {
         reading.value = std::max(0.0, z.ohms.real()) + meter.leads;
         reading.ln_sigma = z.real_ln_sigma;
+        if (reading.value > 0) reading.by_part = by_capacitor(z, [&](std::complex<double> ohms) { return ohms.real() / reading.value; });
         if (reading.value > meter.esr_over) return over_reading();
         return reading;
     }
@@ -209,7 +229,11 @@ MeterReading read_ac(const AcSolver& solver, const MeterProfile& meter, Quantity
         return reading;
     }
     reading.value = 1 / (2 * std::numbers::pi * meter.farads_hertz * reactance);
-    reading.ln_sigma = z.reactance_ln_sigma;
+    // Meters that time a charge or take the whole impedance for a capacitor's are off by the more the lossier it is (common practice, no
+    // source).
+    const double loss = z.ohms.real() / reactance;
+    reading.ln_sigma = std::hypot(z.reactance_ln_sigma, kLossyShare * loss * loss);
+    reading.by_part = by_capacitor(z, [&](std::complex<double> ohms) { return ohms.imag() / reactance; });
     return reading;
 }
 

@@ -18,8 +18,8 @@ namespace {
 constexpr double kThermistorJoules = 40;                         // per rated ampere: about 0.5 g a rated ampere, 0.7 J/gK, 120 K beyond hot
 constexpr double kTimeLagSeconds = 0.0775, kTimeLagSigma = 0.68; // at 10 In: geometric mean of 20 and 300 ms, a quarter of their ln ratio
 constexpr double kQuickSeconds = 0.01, kQuickSigma = 0.4;
-constexpr double kSurgeShare = 40;  // IFSM over the rated current, from memory of many data sheets: 30 to 60
-constexpr double kInrushMargin = 5; // of a resistor that is there to take the inrush
+constexpr double kSurgeShare = 40;                      // IFSM over the rated current, from memory of many data sheets: 30 to 60
+constexpr double kInrushMargin = 5, kInrushSigma = 0.8; // of a resistor that is there to take the inrush: from film to wirewound
 constexpr double kGateLimit = 45, kPinLimit = 0.5, kCapacitorShare = 1.25;
 constexpr double kMinute = 60, kCertainly = 4; // times its limit: no fuse of its kind holds that
 constexpr double kLeastAmps = 1e-3;            // junctions below it take nothing worth a note
@@ -87,11 +87,16 @@ void StressBook::record(const Transient& run, std::span<const Fault> faults, dou
                 add(open, StressKind::FuseI2t, i2t, kTimeLagSeconds * 100 * amps * amps, kTimeLagSigma, now);
             break;
         case PartKind::Resistor:
-            add(open, StressKind::PulseEnergy, i2t * r.ohms, std::max(0.25 * watts, inrush_joules(part)), 0.6, now);
+        case PartKind::FusibleResistor: {
+            const bool fusible = part.kind == PartKind::FusibleResistor;
+            const double by_watts = (fusible ? 0.12 : 0.25) * watts, by_inrush = inrush_joules(part);
+            add(open, StressKind::PulseEnergy, i2t * r.ohms, std::max(by_watts, by_inrush),
+                by_inrush > by_watts ? kInrushSigma
+                : fusible            ? 0.4
+                                     : 0.6,
+                now);
             break;
-        case PartKind::FusibleResistor:
-            add(open, StressKind::PulseEnergy, i2t * r.ohms, std::max(0.12 * watts, inrush_joules(part)), 0.4, now);
-            break;
+        }
         case PartKind::Thermistor:
             add(open, StressKind::PulseEnergy, i2t * r.ohms, kThermistorJoules * amps, 0.5, now);
             break;

@@ -2,6 +2,7 @@
 #include "base/engineering.h"
 #include "base/text.h"
 #include "cli/board_options.h"
+#include "job/act_entries.h"
 #include "report/answers.h"
 #include "report/wording.h"
 
@@ -17,13 +18,6 @@ struct Options {
 };
 
 Problem usage(const std::string& found, const std::string& expected) { return {ProblemKind::Usage, {}, found, expected, 0, false}; }
-
-std::optional<Quantity> quantity_named(const std::string& name) {
-    for (auto q :
-         {Quantity::Ohms, Quantity::Diode, Quantity::Continuity, Quantity::Farads, Quantity::Esr, Quantity::Leakage, Quantity::Residue})
-        if (name == answers::quantity_name(q)) return q;
-    return std::nullopt;
-}
 
 void run(const Options& o, Context& context) {
     const auto loaded = context.load(o.path, o.json);

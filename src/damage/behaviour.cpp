@@ -192,11 +192,9 @@ Running BehaviourModel::run(const std::vector<Fault>& faults, bool& violent) {
             sags = sags || f.mode == FaultMode::Low;
         }
         if (lists(t.pass, f.part)) high = high || f.mode == FaultMode::CeShort || hard;
-        if (is_capacitor(part.kind) && t.controller >= 0) { // a leak takes the few microamperes that should charge it
-            const NetId slow = m_board.part(t.controller).net("SS");
-            const bool here = slow >= 0 && std::any_of(part.pins.begin(), part.pins.end(), [&](const Pin& p) { return p.id == slow; });
-            sags = sags || (here && f.mode == FaultMode::Leaky);
-            stuck_off = stuck_off || (here && hard);
+        if (lists(t.soft_start, f.part)) { // a leak takes the few microamperes that should charge it
+            sags = sags || f.mode == FaultMode::Leaky;
+            stuck_off = stuck_off || hard;
         }
         if (t.switches.size() > 1 && lists(t.switches, f.part) && (f.mode == FaultMode::DsShort || f.mode == FaultMode::CeShort || hard))
             fuse_blows = true; // the other one of the pair turns on against it

@@ -36,7 +36,8 @@ bool touches(const Part& part, NetId net) {
 } // namespace
 
 FiguresModel::FiguresModel(const Board& board)
-    : m_board(board), m_topology(find_topology(board)), m_path(board, m_topology), m_circuit(board, {}) {
+    : m_board(board), m_topology(find_topology(board)), m_path(board, m_topology),
+      m_solvers(std::make_shared<const BoardCircuit>(board, BoardState{})) {
     for (std::size_t r = 0; r < board.rails.size(); ++r) {
         const auto& rail = board.rails[r];
         const auto on = [&](NetId net) { return net >= 0 && m_path.rail_nets(r)[static_cast<std::size_t>(net)] != 0; };
@@ -83,11 +84,10 @@ double FiguresModel::filtering_ohms(std::size_t r, const std::vector<Fault>& fau
     std::sort(key.begin(), key.end());
     auto& known = m_filtering[key];
     if (known.empty()) {
-        if (!m_healthy) m_healthy = std::make_shared<const AcSolver>(m_circuit.ac({}, kSwitchingHertz));
-        const AcSolver solver = m_circuit.ac(key, *m_healthy);
+        const auto solver = m_solvers.ac(kSwitchingHertz, key);
         for (std::size_t k = 0; k < m_feeds.size(); ++k) {
             const NetId feed = m_feeds[k].net, rail = m_board.rails[k].net_id, back = m_board.rails[k].return_id;
-            const auto z = [&](NetId a, NetId b) { return a == b ? std::complex<double>{} : solver.impedance(a, b).ohms; };
+            const auto z = [&](NetId a, NetId b) { return a == b ? std::complex<double>{} : solver->impedance(a, b).ohms; };
             known.push_back(std::abs(z(feed, back) + z(rail, back) - z(feed, rail)) / 2);
         }
     }
@@ -138,10 +138,7 @@ Figures FiguresModel::of(const std::vector<Fault>& faults, const Behaviour& beha
         return has(feed.regulators, {FaultMode::RegulatorHigh, FaultMode::OutputShort, FaultMode::Short, FaultMode::CeShort});
     };
     const bool regulator_lost = std::any_of(m_feeds.begin(), m_feeds.end(), runs_away);
-    const NetId slow = m_topology.controller >= 0 ? m_board.part(m_topology.controller).net("SS") : -1;
-    const bool held_down = std::any_of(faults.begin(), faults.end(), [&](const Fault& f) {
-        return slow >= 0 && f.mode == FaultMode::Leaky && is_capacitor(m_board.part(f.part).kind) && touches(m_board.part(f.part), slow);
-    });
+    const bool held_down = has(m_topology.soft_start, {FaultMode::Leaky});
     for (std::size_t r = 0; r < m_board.rails.size(); ++r) {
         const auto& rail = m_board.rails[r];
         const double nominal = std::fabs(rail.volts), sign = rail.volts < 0 ? -1 : 1;

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Steady volts and ripple of a unit under power with a set of faults, averaged.
 #pragma once
-#include "circuit/board_circuit.h"
+#include "circuit/solver_store.h"
 #include "damage/behaviour.h"
 
 #include <map>
@@ -45,8 +45,7 @@ private:
     const Board& m_board;
     Topology m_topology;
     PowerPath m_path;
-    BoardCircuit m_circuit;
-    std::shared_ptr<const AcSolver> m_healthy; ///< at the switching frequency; made when first asked for
+    SolverStore m_solvers;
     std::vector<Feed> m_feeds;
     std::map<std::vector<Fault>, std::vector<double>> m_filtering; ///< by what changes the filters: ohms by rail
 };

@@ -71,12 +71,7 @@ std::vector<PlaceStress> place_stresses(const Board& board, const std::set<std::
     std::vector<PlaceStress> out(board.parts.size());
     const Topology topology = find_topology(board);
     const PowerPath path(board, topology);
-    const NetId slow = topology.controller >= 0 ? board.part(topology.controller).net("SS") : -1;
-    for (std::size_t i = 0; i < board.parts.size() && slow >= 0; ++i) {
-        const auto& pins = board.parts[i].pins;
-        out[i].slow_pin =
-            is_capacitor(board.parts[i].kind) && std::any_of(pins.begin(), pins.end(), [&](const Pin& p) { return p.id == slow; });
-    }
+    for (int i : topology.soft_start) out[static_cast<std::size_t>(i)].slow_pin = true;
     double highest = 0;
     for (std::size_t r = 0; r < board.rails.size(); ++r) {
         const auto& rail = board.rails[r];

@@ -136,17 +136,19 @@ Topology find_topology(const Board& board) {
     const auto is_source = [&](NetId net) {
         return net == t.primary_ground || is_supply_return(board, net) || std::find(sources.begin(), sources.end(), net) != sources.end();
     };
-    NetId output = -1;
+    NetId output = -1, slow = -1;
     for (int i = 0; i < static_cast<int>(board.parts.size()); ++i)
         if (is_controller(board.part(i).kind) && t.controller < 0) {
             t.controller = i;
             t.supply = board.part(i).net("VCC");
             output = board.part(i).net("DRV");
+            slow = board.part(i).net("SS");
         }
     for (int i = 0; i < static_cast<int>(board.parts.size()); ++i) {
         const auto& part = board.part(i);
         if (i == t.transformer || i == t.controller || std::find(t.switches.begin(), t.switches.end(), i) != t.switches.end()) continue;
         if (is_wet_or_solid_electrolytic(part.kind) && touches(part, t.supply)) t.supply_capacitors.push_back(i);
+        if (is_capacitor(part.kind) && slow >= 0 && touches(part, slow)) t.soft_start.push_back(i);
         const auto nominal = nominal_value(part);
         if (is_resistor_like(part.kind) && touches(part, t.source) && touches(part, t.primary_ground) && nominal &&
             nominal->ohms.value_or(1e9) <= 10)

@@ -22,6 +22,7 @@ struct Topology {
     std::vector<int> drive;             ///< parts on gates, bases and the controller's output
     std::vector<int> drive_path;        ///< those of them whose loss leaves a gate undriven: not the pull-downs
     std::vector<int> drive_capacitors;  ///< wet ones that the drive passes through
+    std::vector<int> soft_start;        ///< capacitors on the controller's soft-start pin
     NetId hv = -1, primary_ground = -1, drain = -1, source = -1, gate = -1, supply = -1;
     NetId switching = -1;   ///< of a buck: between its switches and the inductor
     double input_watts = 0; ///< all rails at full load over an efficiency of 0.85

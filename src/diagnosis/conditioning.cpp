@@ -9,11 +9,13 @@
 namespace ohmo {
 namespace {
 
-constexpr double kWide = 0.15; // of the score axis: tolerances of sound parts move a reading less and are not worth the sums
+constexpr double kWide = 0.06; // of the score axis: tolerances of sound parts move a reading less and are not worth the sums
 constexpr std::size_t kMostRead = 12;
 
 bool wide(const Prediction& p) {
-    return std::any_of(p.by_part.begin(), p.by_part.end(), [](const Deviation& d) { return std::fabs(d.change) > kWide; });
+    double shared = 0;
+    for (const auto& d : p.by_part) shared += d.change * d.change;
+    return shared > kWide * kWide;
 }
 
 } // namespace

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Everything that may be done now is weighed by its expected information (diagnosis/outcomes) per minute. Minutes are common practice, no
-// source: a reading in circuit 0.6, with four wires 0.8, ESR 0.8, a look 0.4, lifting a part 4 (three legs and more 6), a substitution 12,
-// pulling a connector 1, cooling a suspect 3.
+// source: a reading in circuit 0.6, with four wires 0.8, ESR 0.8, capacitance 0.7, a look 0.4, lifting a part 4 (three legs and more 6), a
+// substitution 12, pulling a connector 1, cooling a suspect 3.
 #include "diagnosis/next_reading.h"
 
 #include "damage/telling.h"
@@ -15,13 +15,14 @@
 #include <functional>
 #include <numeric>
 #include <set>
+#include <tuple>
 #include <utility>
 
 namespace ohmo {
 namespace {
 
-constexpr double kMinutesRead = 0.6, kMinutesEsr = 0.8, kMinutesLook = 0.4, kMinutesLift = 4, kMinutesLiftMany = 6, kMinutesSubstitute = 12,
-                 kMinutesPull = 1, kMinutesCool = 3;
+constexpr double kMinutesRead = 0.6, kMinutesEsr = 0.8, kMinutesFarads = 0.7, kMinutesLook = 0.4, kMinutesLift = 4, kMinutesLiftMany = 6,
+                 kMinutesSubstitute = 12, kMinutesPull = 1, kMinutesCool = 3;
 constexpr double kLeastBits = 0.01;
 // Once a story stands, what is left are further faults that nothing has asked for yet. A reading that rules out what one board in ten
 // thousand has is still worth its half minute against new silicon lost at the first power-up.
@@ -185,7 +186,7 @@ private:
         m_low = 0;
         for (const auto& [p, mass] : m_different)
             if (!p->over && p->value < kShortOhms) m_low += mass;
-        return reading_information(m_different, query.what, known);
+        return reading_information(m_different, query.what, known, known < 0 ? m_least_bits : 0);
     }
 
     // How often this was read, the board as it is now; and whether it may be read again: once more, where the leading story says otherwise.
@@ -227,7 +228,7 @@ private:
         BoardState state;
         std::vector<int> to_lift;
         double minutes = 0;
-        std::set<std::pair<NetId, NetId>> pairs; ///< offered already
+        std::set<std::tuple<Quantity, NetId, NetId>> offered; ///< already, for whichever part lies there
 
         Query query(Quantity what, NetId red, NetId black) const { return {what, red, black, -1, state, 0}; }
     };
@@ -244,7 +245,7 @@ private:
     void offer_readings() {
         const auto& board = m_predictor.board();
         Setting now = as_it_is();
-        for (const auto& rail : board.rails) offer_pair(now, rail.net_id, rail.return_id, -1);
+        for (const auto& rail : board.rails) offer_pair(now, Quantity::Ohms, rail.net_id, rail.return_id, -1, kMinutesRead);
         for (int i = 0; i < static_cast<int>(board.parts.size()); ++i) {
             if (m_evidence.absent.contains(i)) continue;
             if (m_evidence.state.is_lifted(i)) offer_alone(i); // and what is left in its place
@@ -254,17 +255,19 @@ private:
 
     void offer_places(Setting& in, int i) {
         const auto& part = m_predictor.board().part(i);
-        for (const auto& [red, black] : places(part)) offer_pair(in, red, black, i);
+        for (const auto& [red, black] : places(part)) offer_pair(in, Quantity::Ohms, red, black, i, kMinutesRead);
         if (is_diode_like(part.kind) || part.kind == PartKind::Bridge || is_switch_device(part.kind))
-            for (const auto& [red, black] : places(part))
-                offer(in.query(Quantity::Diode, red, black), i, kMinutesRead + in.minutes, in.to_lift);
-        if (is_wet_or_solid_electrolytic(part.kind))
-            offer(in.query(Quantity::Esr, part.net("+"), part.net("-")), i, kMinutesEsr + in.minutes, in.to_lift);
+            for (const auto& [red, black] : places(part)) offer_pair(in, Quantity::Diode, red, black, i, kMinutesRead);
+        const auto& info = kind_info(part.kind);
+        const NetId red = part.net(info.red), black = part.net(info.black);
+        if (is_wet_or_solid_electrolytic(part.kind)) offer_pair(in, Quantity::Esr, red, black, i, kMinutesEsr);
+        if (loses_capacitance(part.kind) && in.to_lift.empty()) offer_pair(in, Quantity::Farads, red, black, i, kMinutesFarads);
     }
 
-    void offer_pair(Setting& in, NetId red, NetId black, int part) {
-        if (red < 0 || black < 0 || !in.pairs.insert({red, black}).second || in.pairs.contains({black, red})) return;
-        offer(in.query(Quantity::Ohms, red, black), part, kMinutesRead + in.minutes, in.to_lift);
+    void offer_pair(Setting& in, Quantity what, NetId red, NetId black, int part, double minutes) {
+        if (red < 0 || black < 0 || !in.offered.insert({what, red, black}).second) return;
+        if (what != Quantity::Diode && in.offered.contains({what, black, red})) return;
+        offer(in.query(what, red, black), part, minutes + in.minutes, in.to_lift);
     }
 
     void offer_alone(int i, bool to_lift = false) {
@@ -279,6 +282,8 @@ private:
         if (is_diode_like(part.kind)) offer(q, i, kMinutesRead + effort, lift);
         q.what = Quantity::Esr;
         if (is_wet_or_solid_electrolytic(part.kind)) offer(q, i, kMinutesEsr + effort, lift);
+        q.what = Quantity::Farads;
+        if (loses_capacitance(part.kind) && !is_wet_or_solid_electrolytic(part.kind)) offer(q, i, kMinutesFarads + effort, lift);
     }
 
     // Lifting is worth while only for parts in doubt.

@@ -7,6 +7,7 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <map>
 
 namespace ohmo {
 namespace {
@@ -51,6 +52,26 @@ double spread_of(const Prediction& p, int known) {
 struct Floor {
     double cell, over, beside;
 };
+
+// Predictions that no reading tells apart as one: a tenth of a deviation between them, spreads within a twentieth. The first stands for
+// all.
+std::vector<std::pair<const Prediction*, double>> told_apart(const std::vector<std::pair<const Prediction*, double>>& predicted) {
+    using Key = std::array<long, 4>;
+    std::map<Key, std::size_t> index;
+    std::vector<std::pair<const Prediction*, double>> out;
+    for (const auto& [p, mass] : predicted) {
+        const double sigma = std::max(p->sigma, 1e-6), step = std::exp(0.05 * std::floor(std::log(sigma) / 0.05)) / 10;
+        const auto cell = [&](double x) { return std::lround(x / step); };
+        const Key key = p->over ? Key{1, 0, 0, 0}
+                                : Key{0, std::lround(std::log(sigma) / 0.05), cell(p->x), p->alternate_x ? cell(*p->alternate_x) + 1 : 0};
+        const auto [at, fresh] = index.try_emplace(key, out.size());
+        if (fresh)
+            out.emplace_back(p, mass);
+        else
+            out[at->second].second += mass;
+    }
+    return out;
+}
 
 // Outcome distribution of one prediction beyond that floor.
 struct Outcomes {
@@ -101,8 +122,12 @@ Outcomes outcomes(const Prediction& p, double spread, Quantity what, const Axis&
 
 } // namespace
 
-double reading_information(const std::vector<std::pair<const Prediction*, double>>& predicted, Quantity what, int known) {
+double reading_information(const std::vector<std::pair<const Prediction*, double>>& all, Quantity what, int known, double least) {
+    const auto predicted = known < 0 ? told_apart(all) : all;
     if (predicted.size() < 2) return 0;
+    double most = 0; // it cannot tell more than which of them it is
+    for (const auto& [p, mass] : predicted) most += entropy(mass);
+    if (most < least) return most;
     const Axis whole = whole_axis(what);
     Axis axis{whole.hi, whole.lo};
     std::vector<double> spread;

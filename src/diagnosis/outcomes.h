@@ -10,8 +10,10 @@ namespace ohmo {
 
 /// Expected information in bits, I(story; outcome) = H(outcome) - sum p H(outcome | story), of a reading with these different predictions
 /// and their chances (sum 1). The outcome on a grid that covers what is predicted, with over-range and "anything else" as two more cells.
-/// `known`: a part whose share of the spread is taken off, as if its value had been read from its marking; -1: none.
-double reading_information(const std::vector<std::pair<const Prediction*, double>>& predicted, Quantity what, int known = -1);
+/// `known`: a part whose share of the spread is taken off, as if its value had been read from its marking; -1: none. `least`: where it
+/// cannot come to that many bits, something below them.
+double reading_information(const std::vector<std::pair<const Prediction*, double>>& predicted, Quantity what, int known = -1,
+                           double least = 0);
 
 /// The same of a few words, from their chances under each of several cases.
 struct WordCase {

@@ -4,7 +4,7 @@
 // other islands is kept, but faults over there are taken as absent.
 #include "diagnosis/predictor.h"
 
-#include "circuit/board_circuit.h"
+#include "circuit/solver_store.h"
 #include "circuit/square_wave.h"
 
 #include <algorithm>
@@ -15,11 +15,10 @@
 namespace ohmo {
 namespace {
 
-constexpr double kModelShare = 0.02;       // what the models leave out
-constexpr double kPlainShare = 0.005;      // where nothing but resistors carries the current
-constexpr double kLeastLeakage = 1e-8;     // A: damp and flux
-constexpr double kWorthSharing = 0.03;     // of the part that moves a reading most: what is kept for comparing readings
-constexpr std::size_t kMostSolvers = 3000; // kept of one board state; some 60 kB each
+constexpr double kModelShare = 0.02;   // what the models leave out
+constexpr double kPlainShare = 0.005;  // where nothing but resistors carries the current
+constexpr double kLeastLeakage = 1e-8; // A: damp and flux
+constexpr double kWorthSharing = 0.03; // of the part that moves a reading most: what is kept for comparing readings
 
 bool matters_for_ac(const Fault& f) { return f.mode != FaultMode::Dead && f.mode != FaultMode::Weak && f.mode != FaultMode::Intermittent; }
 
@@ -29,24 +28,7 @@ struct Predictor::StateData {
     int number = 0;
     BoardState state;
     std::vector<int> island; // by net, healthy
-    std::shared_ptr<const BoardCircuit> circuit;
-    std::map<std::vector<Fault>, std::shared_ptr<const DcSolver>> dc;
-    std::map<std::pair<double, std::vector<Fault>>, std::shared_ptr<const AcSolver>> ac;
-
-    std::shared_ptr<const DcSolver> dc_for(const std::vector<Fault>& faults) {
-        if (dc.size() >= kMostSolvers) dc.clear();
-        auto& kept = dc[faults];
-        if (!kept) kept = std::make_shared<const DcSolver>(circuit->dc(faults));
-        return kept;
-    }
-    std::shared_ptr<const AcSolver> ac_for(double hertz, const std::vector<Fault>& faults) {
-        if (ac.size() >= kMostSolvers) ac.clear();
-        auto& healthy = ac[{hertz, {}}];
-        if (!healthy) healthy = std::make_shared<const AcSolver>(circuit->ac({}, hertz));
-        auto& kept = ac[{hertz, faults}];
-        if (!kept) kept = std::make_shared<const AcSolver>(circuit->ac(faults, *healthy));
-        return kept;
-    }
+    std::optional<SolverStore> solvers;
 };
 
 // Every fault set asked for has a place; sets that differ only in what the reading cannot see share one.
@@ -111,9 +93,9 @@ Predictor::StateData& Predictor::state_data(const BoardState& state) const {
     auto data = std::make_shared<StateData>();
     data->number = static_cast<int>(m_states.size());
     data->state = state;
-    data->circuit = std::make_shared<const BoardCircuit>(m_board, state);
+    data->solvers.emplace(std::make_shared<const BoardCircuit>(m_board, state));
     data->island.resize(m_board.nets.size());
-    for (std::size_t n = 0; n < m_board.nets.size(); ++n) data->island[n] = data->circuit->healthy().island(static_cast<int>(n));
+    for (std::size_t n = 0; n < m_board.nets.size(); ++n) data->island[n] = data->solvers->circuit().healthy().island(static_cast<int>(n));
     m_states.push_back(data);
     return *m_states.back();
 }
@@ -291,7 +273,7 @@ const Prediction& Predictor::computed(QueryData& data, SetId set) const {
     if (is_direct(query.what) && !data.hint) {
         data.hint.emplace();
         const auto& meter = m_meters[static_cast<std::size_t>(query.meter)];
-        read_dc(state.circuit->healthy(), meter, query.what, query.red, query.black, nullptr, &*data.hint);
+        read_dc(state.solvers->circuit().healthy(), meter, query.what, query.red, query.black, nullptr, &*data.hint);
     }
     std::vector<Fault> relevant;
     for (int n : data.relevant[place]) relevant.push_back(m_sets.fault(n));
@@ -305,14 +287,14 @@ Prediction Predictor::compute(const Query& query, StateData& state, const std::v
     const MeterProfile& meter = m_meters[static_cast<std::size_t>(query.meter)];
     MeterReading reading;
     if (query.what == Quantity::Residue) {
-        const auto residue = square_residue(meter, state.circuit->netlist(relevant), query.red, query.black);
+        const auto residue = square_residue(meter, state.solvers->circuit().netlist(relevant), query.red, query.black);
         reading.value = residue.volts;
-        reading.ln_sigma = state.ac_for(meter.square_hertz, relevant)->impedance(query.red, query.black).real_ln_sigma;
+        reading.ln_sigma = state.solvers->ac(meter.square_hertz, relevant)->impedance(query.red, query.black).real_ln_sigma;
     } else if (is_direct(query.what))
-        reading = read_dc(*state.dc_for(relevant), meter, query.what, query.red, query.black, hint);
+        reading = read_dc(*state.solvers->dc(relevant), meter, query.what, query.red, query.black, hint);
     else
-        reading = read_ac(*state.ac_for(query.what == Quantity::Esr ? meter.esr_hertz : meter.farads_hertz, relevant), meter, query.what,
-                          query.red, query.black);
+        reading = read_ac(*state.solvers->ac(query.what == Quantity::Esr ? meter.esr_hertz : meter.farads_hertz, relevant), meter,
+                          query.what, query.red, query.black);
     Prediction p;
     p.value = reading.value;
     p.over = reading.over;
@@ -322,9 +304,11 @@ Prediction Predictor::compute(const Query& query, StateData& state, const std::v
     p.failed_part = reading.failed_part;
     p.x = score_axis(query.what, reading.value);
     if (reading.alternate) p.alternate_x = score_axis(query.what, *reading.alternate);
-    const double x_per_ln = query.what == Quantity::Ohms    ? reading.value / (reading.value + 0.1)
-                            : query.what == Quantity::Diode ? reading.value
-                                                            : 0;
+    const double x_per_ln = query.what == Quantity::Ohms     ? reading.value / (reading.value + 0.1)
+                            : query.what == Quantity::Esr    ? reading.value / (reading.value + 0.02)
+                            : query.what == Quantity::Farads ? 1
+                            : query.what == Quantity::Diode  ? reading.value
+                                                             : 0;
     if (x_per_ln > 0) {
         double largest = 0;
         for (const auto& d : reading.by_part) largest = std::max(largest, std::fabs(d.change));

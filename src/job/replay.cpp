@@ -3,6 +3,7 @@
 
 #include "circuit/square_wave.h"
 #include "damage/topology.h"
+#include "job/act_entries.h"
 
 #include <algorithm>
 #include <cmath>
@@ -11,16 +12,6 @@ namespace ohmo {
 namespace {
 
 constexpr std::string_view kNotFitted = "not-fitted";
-
-std::optional<Quantity> quantity_of(const std::string& what) {
-    if (what == "ohms") return Quantity::Ohms;
-    if (what == "diode") return Quantity::Diode;
-    if (what == "continuity") return Quantity::Continuity;
-    if (what == "farads") return Quantity::Farads;
-    if (what == "leakage") return Quantity::Leakage;
-    if (what == "esr" || what == "scope-residue") return Quantity::Esr; // the residue is turned into ESR below
-    return std::nullopt;
-}
 
 // Entries that are taken back; a retract can be taken back itself.
 std::vector<char> retractions(const std::vector<Entry>& journal) {
@@ -224,7 +215,8 @@ private:
             o.value = *e.value;
             return;
         }
-        const auto quantity = quantity_of(e.what);
+        auto quantity = quantity_named(e.what);
+        if (quantity == Quantity::Residue) quantity = Quantity::Esr; // turned into that below
         if (powered || !quantity || place.red < 0 || place.black < 0) return;
         auto& o = observe(index, Seen::Reading);
         o.query.what = *quantity;

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "report/answers.h"
 
+#include "job/act_entries.h"
 #include "report/wording.h"
 
 #include <array>
@@ -59,11 +60,6 @@ Json figures_of(const std::vector<Figure>& figures) {
 }
 
 } // namespace
-
-std::string_view quantity_name(Quantity what) {
-    static constexpr std::array<std::string_view, 7> names = {"ohms", "diode", "continuity", "farads", "esr", "leakage", "scope-residue"};
-    return names[static_cast<std::size_t>(what)];
-}
 
 Json rank(const Analysis& a) {
     const Board& board = a.replay.board;

@@ -10,8 +10,6 @@ namespace ohmo::answers {
 
 using Json = nlohmann::ordered_json;
 
-std::string_view quantity_name(Quantity what); ///< "ohms", "scope-residue": the words of the job format
-
 Json rank(const Analysis& analysis);
 Json next(const Analysis& analysis);
 Json story(const Analysis& analysis);

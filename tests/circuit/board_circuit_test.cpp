@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Fault sets by update against the board factored anew.
 #include "board/families.h"
-#include "circuit/board_circuit.h"
+#include "circuit/solver_store.h"
 #include "support/demo.h"
 
 using namespace ohmo;
@@ -48,13 +48,13 @@ TEST(BoardCircuit, UpdatesAgreeWithTheBoardFactoredAnew) {
 
 TEST(BoardCircuit, ImpedancesAgreeToo) {
     const Board& b = demo_board();
-    const BoardCircuit circuit(b, {});
+    SolverStore store(std::make_shared<const BoardCircuit>(b, BoardState{}));
     std::mt19937 random(9);
     for (double hertz : {120.0, 1e5}) {
-        const AcSolver healthy = circuit.ac({}, hertz);
         for (int run = 0; run < 60; ++run) {
-            const auto set = some_faults(b, random, 1 + run % 3);
-            const AcSolver fast = circuit.ac(set, healthy), slow(expand(b, {}, set), hertz);
+            auto set = some_faults(b, random, 1 + run % 3);
+            std::sort(set.begin(), set.end());
+            const AcSolver fast = *store.ac(hertz, set), slow(expand(b, {}, set), hertz);
             for (const char* net : {"+24A", "+5V", "VCC", "HV", "L2"}) {
                 const int red = *b.find_net(net), black = *b.find_net(net[0] == '+' ? "0V" : net[0] == 'L' ? "N2" : "PGND");
                 const auto x = fast.impedance(red, black).ohms, y = slow.impedance(red, black).ohms;
@@ -80,8 +80,43 @@ TEST(BoardCircuit, OpensAreNeverUpdates) {
     const BoardCircuit circuit(b, {});
     const auto set = faults(b, {"R2:open"});
     EXPECT_TRUE(read_dc(circuit.dc(set), {}, Quantity::Ohms, *b.find_net("A"), *b.find_net("D")).over);
-    const auto healthy = circuit.ac({}, 1e5);
-    EXPECT_GT(std::abs(circuit.ac(set, healthy).impedance(*b.find_net("A"), *b.find_net("D")).ohms), 5e8);
+    EXPECT_FALSE(circuit.ac_from(circuit.ac({}, 1e5), {}, set));
+    SolverStore store(std::make_shared<const BoardCircuit>(b, BoardState{}));
+    EXPECT_GT(std::abs(store.ac(1e5, set)->impedance(*b.find_net("A"), *b.find_net("D")).ohms), 5e8);
+}
+
+// What is faulty beside an open part updates the board with that part open.
+TEST(SolverStore, AnOpenPartIsFactoredOnce) {
+    const Board& b = demo_board();
+    const auto circuit = std::make_shared<const BoardCircuit>(b, BoardState{});
+    SolverStore store(circuit);
+    const auto open = faults(b, {"R9:open"}), more = faults(b, {"C5:dry", "R9:open"});
+    auto sorted = more;
+    std::sort(sorted.begin(), sorted.end());
+    ASSERT_FALSE(circuit->ac_from(*store.ac(120, {}), {}, open));
+    ASSERT_FALSE(circuit->ac_from(*store.ac(120, {}), {}, sorted));
+    const auto updated = circuit->ac_from(*store.ac(120, open), open, sorted);
+    ASSERT_TRUE(updated);
+    const AcSolver slow(expand(b, {}, sorted), 120);
+    const auto place = [&](const AcSolver& s) { return s.impedance(*b.find_net("HV"), *b.find_net("PGND")).ohms; };
+    EXPECT_LT(std::abs(place(*updated) - place(slow)), 1e-6 * std::abs(place(slow)));
+    EXPECT_EQ(place(*store.ac(120, sorted)), place(*updated));
+    EXPECT_EQ(store.ac(120, sorted), store.ac(120, sorted));
+}
+
+TEST(SolverStore, DirectCurrentThroughAnOpenPartAndAShort) {
+    const Board& b = demo_board();
+    SolverStore store(std::make_shared<const BoardCircuit>(b, BoardState{}));
+    std::mt19937 random(4);
+    for (int run = 0; run < 30; ++run) {
+        auto set = some_faults(b, random, 2);
+        set.push_back(fault(b, run % 2 == 0 ? "F1:open" : "R9:open"));
+        std::sort(set.begin(), set.end());
+        const DcSolver slow(expand(b, {}, set));
+        const auto x = store.dc(set)->solve(*b.find_net("HV"), *b.find_net("PGND"), 75e-6);
+        const auto y = slow.solve(*b.find_net("HV"), *b.find_net("PGND"), 75e-6);
+        EXPECT_NEAR(x.volts, y.volts, 1e-5 * std::fabs(y.volts) + 1e-9);
+    }
 }
 
 TEST(Families, RatingsChooseTheFamily) {

@@ -95,6 +95,16 @@ TEST(Meter, DryCapacitorShowsInEsrNotInOhms) {
     EXPECT_NEAR(ohms(b, "HV", "PGND", dry).value / ohms(b, "HV", "PGND").value, 1, 0.05);
 }
 
+// A meter that takes the whole impedance for a capacitor's is off by the more the lossier it is: what it shows tells less.
+TEST(Meter, ALossyCapacitorIsReadLessSurely) {
+    const Board good = board({"C1 electrolytic 100u +=A -=B"});
+    const Board bridged = board({"C1 electrolytic 100u +=A -=B", "R1 resistor 10 1=A 2=B"}); // reactance 13 ohm at 120 Hz
+    const auto plain = ac(good, Quantity::Farads, "C1"), lossy = ac(bridged, Quantity::Farads, "C1");
+    EXPECT_NEAR(plain.value, 100e-6, 1e-6);
+    EXPECT_LT(plain.ln_sigma, 0.16);
+    EXPECT_GT(lossy.ln_sigma, plain.ln_sigma + 0.1);
+}
+
 // Check value 10: 1000 uF/30 mohm beside 470 uF/50 mohm through 100 mohm at 120 Hz: 1469.7 uF, 29.2 mohm series equivalent. Worked.
 TEST(AcSolver, TwoCapacitorsThroughAResistor) {
     Netlist n;

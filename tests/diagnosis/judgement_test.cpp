@@ -262,3 +262,29 @@ TEST(Judgement, WhatAShortHidesIsReadWithoutIt) {
     }
     EXPECT_TRUE(read_without);
 }
+
+// Bench guide: electrolytics in parallel read as their sum on a capacitance meter, so that a dry one among three shows there, while its
+// ESR hides behind that of the good ones.
+TEST(Judgement, ASumThatIsTooSmallTellsOfADryOneAmongThree) {
+    const Job job = discharged("fc1-inverter").with(symptom("weak-under-load"));
+    const auto before = analyse(job);
+    const auto three = [](const Analysis& a) { return bad(a, "C1") + bad(a, "C2") + bad(a, "C3"); };
+    const auto across = [&](double farads) { return analyse(job.with(read("farads", "BAT", "0V", farads))); };
+    EXPECT_GT(three(*across(2 * 2200e-6 + 600e-6)), 0.8);
+    EXPECT_LT(three(*across(3 * 2200e-6)), 0.2 * three(*before));
+    for (const char* ref : {"C1", "C2", "C3"})
+        EXPECT_NEAR(bad(*across(5e-3), ref), three(*across(5e-3)) / 3, 0.05) << ref; // which one, it does not tell
+}
+
+TEST(Judgement, CapacitanceIsAskedForWhereEsrIsHidden) {
+    Job job = discharged("fc1-inverter").with(symptom("weak-under-load"));
+    const auto real = faults(job.board, {"C2:dry"});
+    for (int k = 0; k < 25; ++k) {
+        const auto a = analyse(job);
+        ASSERT_FALSE(a->next.acts.empty());
+        const NextAct& next = a->next.acts.front();
+        if (next.act == Act::Read && next.query.what == Quantity::Farads && next.query.alone < 0) return;
+        job = job.with(answer(*a, next, real));
+    }
+    ADD_FAILURE() << "never asked";
+}

@@ -3,6 +3,7 @@
 // the program asks, a simulated four-wire meter with 0.4 per cent of noise answers.
 #include "support/demo.h"
 
+#include "job/act_entries.h"
 #include "report/wording.h"
 
 #include <random>
@@ -48,26 +49,18 @@ Job hunt_job() {
 
 // What the meter shows on the real board, or what the connector leaves.
 Entry answer(const Board& b, const NextAct& act, const Fault& hidden, std::mt19937& random) {
-    Entry e;
+    Entry e = act_entries(b, {MeterProfile{}, milliohm_meter()}, act).asked;
     if (act.act == Act::Look) {
-        e = test::act(Do::Look, b.part(act.part).ref, "fine");
+        e.saw = "fine";
         return e;
     }
     const auto& q = act.query;
     BoardState state = q.state;
-    e.act = Do::Read;
-    e.what = q.what == Quantity::Ohms ? "ohms" : q.what == Quantity::Esr ? "esr" : "diode";
     if (q.alone >= 0) {
-        e.part = b.part(q.alone).ref;
-        e.lifted = true;
         state.lifted.assign(b.parts.size(), 1);
         state.lifted[static_cast<std::size_t>(q.alone)] = 0;
-    } else {
-        e.from = b.net_name(q.red);
-        e.to = b.net_name(q.black);
     }
     const MeterProfile meter = q.meter == 0 ? MeterProfile{} : milliohm_meter();
-    if (q.meter != 0) e.meter = meter.id;
     const Netlist net = expand(b, state, std::vector<Fault>{hidden});
     const auto r = is_direct(q.what) ? read_dc(DcSolver(net), meter, q.what, q.red, q.black)
                                      : read_ac(AcSolver(net, meter.esr_hertz), meter, q.what, q.red, q.black);

@@ -2,6 +2,7 @@
 #include "support/demo.h"
 
 #include "base/text.h"
+#include "job/act_entries.h"
 
 #include <cstdio>
 #include <cstdlib>
@@ -145,13 +146,12 @@ Entry act(Do what, const std::string& part, const std::string& saw) {
 }
 
 Entry answer(const Analysis& analysis, const NextAct& asked, const std::vector<Fault>& real, double factor) {
-    const Board& b = analysis.replay.board;
-    if (asked.act == Act::Look) return act(Do::Look, b.part(asked.part).ref, "fine");
-    const Query& q = asked.query;
-    const auto reading = analysis.predictor->predict(q, real);
-    Entry e = q.alone >= 0 ? read_part("", b.part(q.alone).ref, 0) : read("", b.net_name(q.red), b.net_name(q.black), 0);
-    e.lifted = q.alone >= 0;
-    e.what = q.what == Quantity::Diode ? "diode" : q.what == Quantity::Esr ? "esr" : q.what == Quantity::Farads ? "farads" : "ohms";
+    Entry e = act_entries(analysis.replay.board, analysis.replay.evidence.meters, asked).asked;
+    if (asked.act == Act::Look) {
+        e.saw = "fine";
+        return e;
+    }
+    const auto reading = analysis.predictor->predict(asked.query, real);
     e.over = reading.over;
     e.value = reading.over ? std::nullopt : std::optional(reading.value * factor);
     return e;

@@ -1,0 +1,88 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "job/act_entries.h"
+
+#include <algorithm>
+#include <array>
+
+namespace ohmo {
+namespace {
+
+constexpr std::array<std::string_view, 7> kNames = {"ohms", "diode", "continuity", "farads", "esr", "leakage", "scope-residue"};
+
+Entry on_part(Do act, const Board& board, int part) {
+    Entry e;
+    e.act = act;
+    e.part = board.part(part).ref;
+    return e;
+}
+
+Do done(Act act) {
+    switch (act) {
+    case Act::Look:
+        return Do::Look;
+    case Act::Substitute:
+        return Do::Substitute;
+    case Act::Cool:
+        return Do::Cool;
+    case Act::Read:
+    case Act::Pull:
+        break;
+    }
+    return Do::Read;
+}
+
+} // namespace
+
+std::string_view quantity_name(Quantity what) { return kNames[static_cast<std::size_t>(what)]; }
+
+std::optional<Quantity> quantity_named(std::string_view name) {
+    const auto found = std::find(kNames.begin(), kNames.end(), name);
+    if (found == kNames.end()) return std::nullopt;
+    return static_cast<Quantity>(found - kNames.begin());
+}
+
+Entry reading_entry(const Board& board, const std::vector<MeterProfile>& meters, const Query& query) {
+    Entry e;
+    e.act = Do::Read;
+    e.what = quantity_name(query.what);
+    if (query.meter > 0) e.meter = meters[static_cast<std::size_t>(query.meter)].id;
+    if (query.alone < 0) {
+        e.from = board.net_name(query.red);
+        e.to = board.net_name(query.black);
+        return e;
+    }
+    const Part& part = board.part(query.alone);
+    e.part = part.ref;
+    e.lifted = true;
+    const auto pin_on = [&](NetId net) {
+        const auto pin = std::find_if(part.pins.begin(), part.pins.end(), [&](const Pin& p) { return p.id == net; });
+        return pin == part.pins.end() ? std::string() : pin->role;
+    };
+    e.pins = {pin_on(query.red), pin_on(query.black)};
+    return e;
+}
+
+ActEntries act_entries(const Board& board, const std::vector<MeterProfile>& meters, const NextAct& act) {
+    ActEntries out;
+    if (act.act != Act::Read && act.act != Act::Pull) {
+        out.asked = on_part(done(act.act), board, act.part);
+        return out;
+    }
+    out.asked = reading_entry(board, meters, act.query);
+    if (act.act == Act::Pull) {
+        out.before.push_back(on_part(Do::Pull, board, act.part));
+        out.after.push_back(on_part(Do::Plug, board, act.part));
+    } else if (act.query.alone < 0) { // what is read alone says so itself
+        for (int part : act.to_lift) out.before.push_back(on_part(Do::Lift, board, part));
+    }
+    return out;
+}
+
+Job with_act(Job job, const ActEntries& act, const Entry& outcome) {
+    for (const auto& e : act.before) job = job.with(e);
+    job = job.with(outcome);
+    for (const auto& e : act.after) job = job.with(e);
+    return job;
+}
+
+} // namespace ohmo

@@ -1,0 +1,31 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What an act of the program comes to in the journal.
+#pragma once
+#include "diagnosis/next_reading.h"
+#include "job/job.h"
+
+#include <optional>
+#include <string_view>
+#include <vector>
+
+namespace ohmo {
+
+std::string_view quantity_name(Quantity what); ///< "ohms", "scope-residue": the words of the job format
+/// Nothing for words that are no quantity read without power.
+std::optional<Quantity> quantity_named(std::string_view name);
+
+/// The entry of a reading, its value left out. `meters`: those that the query counts in.
+Entry reading_entry(const Board& board, const std::vector<MeterProfile>& meters, const Query& query);
+
+/// An act as it is written down, its outcome left out.
+struct ActEntries {
+    std::vector<Entry> before; ///< what comes out or apart first
+    Entry asked;
+    std::vector<Entry> after; ///< what is put together again
+};
+ActEntries act_entries(const Board& board, const std::vector<MeterProfile>& meters, const NextAct& act);
+
+/// The job with an act done; `outcome` is its `asked` filled in.
+Job with_act(Job job, const ActEntries& act, const Entry& outcome);
+
+} // namespace ohmo
