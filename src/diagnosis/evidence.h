@@ -41,10 +41,10 @@ struct Evidence {
     std::vector<MeterProfile> meters; ///< at least one; the first is the default
     std::set<std::string> history;    ///< history words
     BoardState state;                 ///< at the end of the journal
-    std::set<int> renewed;     ///< their faults no longer count: replaced by new ones, or absent
-    std::set<int> absent;      ///< looked for and not fitted: never there, whatever the blueprint says
-    std::set<int> looked;      ///< parts whose look is on record
-    bool live_allowed = false; ///< the power-up locks are open
+    std::set<int> renewed;            ///< their faults no longer count: replaced by new ones, or absent
+    std::set<int> absent;             ///< looked for and not fitted: never there, whatever the blueprint says
+    std::set<int> looked;             ///< parts whose look is on record
+    bool live_allowed = false;        ///< the power-up locks are open
 };
 
 } // namespace ohmo

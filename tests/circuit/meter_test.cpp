@@ -105,6 +105,28 @@ TEST(Meter, ALossyCapacitorIsReadLessSurely) {
     EXPECT_GT(lossy.ln_sigma, plain.ln_sigma + 0.1);
 }
 
+// ln(C1 + C2): each capacitance moves the sum by its share of it; readings of one capacitor share what it has.
+TEST(Meter, CapacitorsSayWhatIsUncertainOfThem) {
+    const Board b = board({"C1 electrolytic 300u +=A -=B", "C2 electrolytic 100u +=A -=B", "C3 electrolytic 47u +=A -=C"});
+    const auto both = ac(b, Quantity::Farads, "C1");
+    double variance = 0;
+    for (const auto& d : both.by_part) variance += d.change * d.change;
+    EXPECT_NEAR(std::sqrt(variance), both.ln_sigma, 0.01);
+    const auto of = [&](const MeterReading& r, const char* ref, double sign) {
+        double most = 0;
+        for (const auto& d : r.by_part)
+            if (d.part == at(b, ref) && sign * d.change > most) most = sign * d.change;
+        return most;
+    };
+    EXPECT_NEAR(of(both, "C1", 1) / of(both, "C2", 1), 3, 0.1);
+    EXPECT_EQ(of(both, "C3", 1), 0);
+    const auto esr = ac(b, Quantity::Esr, "C1");
+    EXPECT_GT(of(esr, "C1", 1), 0);
+    for (const auto& c : both.by_part)
+        for (const auto& r : esr.by_part)
+            if (c.part == r.part && std::fabs(c.change) > 0.05 && std::fabs(r.change) > 0.05) EXPECT_FALSE(c.same_as(r));
+}
+
 // Check value 10: 1000 uF/30 mohm beside 470 uF/50 mohm through 100 mohm at 120 Hz: 1469.7 uF, 29.2 mohm series equivalent. Worked.
 TEST(AcSolver, TwoCapacitorsThroughAResistor) {
     Netlist n;

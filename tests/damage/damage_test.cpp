@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "support/demo.h"
 
+#include "base/statistics.h"
 #include "damage/behaviour.h"
 #include "damage/slow_causes.h"
 #include "damage/surge_tree.h"
@@ -135,6 +136,38 @@ TEST(SurgeTree, ChancesSumToOneAndTheSenseResistorGoes) {
     EXPECT_NEAR(sum, 1, 1e-9);
     EXPECT_GT(sense, 0.9);
     EXPECT_GT(fuse, 0.3);
+}
+
+// A fuse and an inrush resistor carry the same current: which gives way first is a race of two limits, and the loser is saved.
+TEST(SurgeTree, FuseAndInrushResistorRace) {
+    const Job job = demo("sw3-flyback-integrated");
+    const Board& b = job.board;
+    const SurgeBoard surge(b);
+    const auto initial = faults(b, {"U1:ds-short"});
+    const auto unbroken = surge.run(initial, {}, {}, {});
+    ASSERT_TRUE(unbroken);
+    const auto stress = [&](const char* ref) {
+        return *std::find_if(unbroken->stresses.begin(), unbroken->stresses.end(),
+                             [&](const Stress& s) { return b.part(s.becomes.part).ref == ref; });
+    };
+    const Stress fuse = stress("F1"), resistor = stress("R1");
+    ASSERT_GT(resistor.ratio(), fuse.ratio());
+    ASSERT_GT(fuse.ratio(), 1);
+    const double fuse_first = (1 - kModelDoubt) * exceedance(fuse.ratio() / resistor.ratio(), std::hypot(fuse.sigma_ln, resistor.sigma_ln));
+    const auto tree = surge_tree(surge, initial, {}, {});
+    ASSERT_TRUE(tree);
+    double first_fuse = 0, saved = 0, sum = 0;
+    for (const auto& leaf : *tree) {
+        sum += leaf.chance;
+        const auto of = [&](const char* ref) {
+            return std::find_if(leaf.damage.begin(), leaf.damage.end(), [&](const Step& s) { return b.part(s.fault.part).ref == ref; });
+        };
+        first_fuse += of("F1") < of("R1") ? leaf.chance : 0;
+        saved += of("F1") != leaf.damage.end() && of("R1") == leaf.damage.end() ? leaf.chance : 0;
+    }
+    EXPECT_NEAR(sum, 1, 1e-9);
+    EXPECT_NEAR(first_fuse, fuse_first + (1 - fuse_first) * kModelDoubt, 0.06); // or the resistor should have gone first and did not
+    EXPECT_GT(saved, 0.1);                                                      // the arc in the fuse may still take the resistor
 }
 
 TEST(Enumerate, MassAndOrder) {
