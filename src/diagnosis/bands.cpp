@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "diagnosis/bands.h"
 
+#include "base/statistics.h"
+
 #include <algorithm>
 #include <cmath>
 #include <map>
@@ -10,7 +12,7 @@ namespace {
 
 constexpr double kWorthNaming = 0.04; // of a band's chance
 constexpr std::size_t kNamed = 6;
-constexpr double kWorthHalving = 0.4, kNearlyAll = 0.7; // bits; chance of a band that says nothing as it stands
+constexpr double kWorthHalving = 0.1, kNearlyAll = 0.7; // bits; chance of a band that says nothing as it stands
 constexpr double kNowhere = 1e300;
 
 // Predictions that no meter tells apart count as one.
@@ -101,16 +103,34 @@ std::vector<Band> bands_with(const Query& query, const Living& living, const std
     return out;
 }
 
-// Between the two predictions where half of the chance lies below.
+// Where the stories below become less likely than those above: parted so that the chances of both sides are most nearly equal.
 double middle(const std::vector<Signature>& sigs) {
-    double whole = 0, below = 0;
-    for (const auto& sig : sigs)
-        if (!sig.prediction->over) whole += sig.p;
-    for (std::size_t k = 0; k + 1 < sigs.size() && !sigs[k + 1].prediction->over; ++k) {
+    const auto ends = std::find_if(sigs.begin(), sigs.end(), [](const Signature& sig) { return sig.prediction->over; });
+    const auto count = static_cast<std::size_t>(ends - sigs.begin());
+    if (count < 2) return kNowhere;
+    double whole = 0, below = 0, uneven = kNowhere;
+    for (std::size_t k = 0; k < count; ++k) whole += sigs[k].p;
+    std::size_t first_above = 0;
+    for (std::size_t k = 0; k + 1 < count; ++k) {
         below += sigs[k].p;
-        if (below >= whole / 2) return (sigs[k].prediction->x + sigs[k + 1].prediction->x) / 2;
+        const Prediction &p = *sigs[k].prediction, &next = *sigs[k + 1].prediction;
+        if (next.x - p.x < std::min(p.sigma, next.sigma) || std::fabs(2 * below - whole) >= uneven) continue; // hardly told apart
+        uneven = std::fabs(2 * below - whole);
+        first_above = k + 1;
     }
-    return kNowhere;
+    if (first_above == 0) return kNowhere;
+    const auto likelier_below = [&](double x) {
+        double gap = 0;
+        for (std::size_t k = 0; k < count; ++k) {
+            const Prediction& p = *sigs[k].prediction;
+            gap += (k < first_above ? 1 : -1) * sigs[k].p * normal_density(x, p.x, std::max(p.sigma, 0.01));
+        }
+        return gap > 0;
+    };
+    double lo = sigs[first_above - 1].prediction->x, hi = sigs[first_above].prediction->x;
+    if (!likelier_below(lo) || likelier_below(hi)) return (lo + hi) / 2;
+    for (int halvings = 0; halvings < 40; ++halvings) (likelier_below((lo + hi) / 2) ? lo : hi) = (lo + hi) / 2;
+    return hi;
 }
 
 } // namespace

@@ -28,7 +28,7 @@ std::vector<Signature> signatures(const Predictor& predictor, const Query& query
                                   bool carriers = true);
 
 /// By rising value, over-range last; the healthy one is always among them. A reading worth `bits` whose outcomes run into each other is
-/// parted where half of the chance lies below.
+/// parted where one half of the chance gives way to the other.
 std::vector<Band> bands_of(const Predictor& predictor, const Query& query, const Living& living, double bits = 0);
 
 } // namespace ohmo
