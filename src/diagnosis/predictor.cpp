@@ -167,7 +167,7 @@ Prediction Predictor::predict(const Query& query, const std::vector<Fault>& faul
     return computed(query_data(query), m_sets.id(faults));
 }
 
-const Prediction& Predictor::predict(const Query& query, SetId set) const {
+const Prediction& Predictor::predict_set(const Query& query, SetId set) const {
     const std::lock_guard guard(m_lock);
     return computed(query_data(query), set);
 }

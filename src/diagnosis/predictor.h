@@ -8,6 +8,7 @@
 #include "diagnosis/fault_sets.h"
 
 #include <array>
+#include <concepts>
 #include <map>
 #include <memory>
 #include <mutex>
@@ -48,7 +49,11 @@ public:
     Fault fault(int number) const;
 
     Prediction predict(const Query& query, const std::vector<Fault>& faults) const;
-    const Prediction& predict(const Query& query, SetId set) const;
+    /// Of a numbered set. A template, so that predict(query, {}) is the board without faults and not whatever has the number 0.
+    template <std::same_as<SetId> Set>
+    const Prediction& predict(const Query& query, Set set) const {
+        return predict_set(query, set);
+    }
 
     /// One query under many fault sets.
     std::vector<const Prediction*> predict_all(const Query& query, const std::vector<SetId>& sets) const;
@@ -67,6 +72,7 @@ public:
     std::size_t solved() const; ///< how many predictions were really computed
 
 private:
+    const Prediction& predict_set(const Query& query, SetId set) const;
     struct StateData; // islands and solvers of one board state
     struct QueryData; // memo of one query
     StateData& state_data(const BoardState& state) const;

@@ -120,6 +120,18 @@ TEST(Weighing, ALikelierChainToTheSameFaultsIsTaken) {
     EXPECT_EQ(together.candidates().front().scenario, &chain);
 }
 
+// {} is the board without faults, whatever set was numbered first.
+TEST(Predictor, NoFaultsIsTheHealthyBoard) {
+    const Board& b = demo_board();
+    const Predictor predictor(b, {});
+    const Query bulk{Quantity::Esr, *b.find_net("HV"), *b.find_net("PGND"), -1, {}, 0};
+    const SetId dry = predictor.id(faults(b, {"C5:dry"}));
+    EXPECT_EQ(dry, 0);
+    EXPECT_GT(predictor.predict(bulk, dry).value, 8 * predictor.predict(bulk, {}).value);
+    EXPECT_EQ(predictor.predict(bulk, {}).value, predictor.predict(bulk, std::vector<Fault>{}).value);
+    EXPECT_EQ(predictor.predict(bulk, dry).value, predictor.predict(bulk, faults(b, {"C5:dry"})).value);
+}
+
 // What was worked out ahead changes how long an answer takes, nothing else.
 TEST(Analyst, PreparedAnswersAreTheSame) {
     const Job job = demo("rb6-half-way");
