@@ -23,13 +23,13 @@ Scale scale_of(Quantity what) {
     case Quantity::Diode:
         return {0, 3, true};
     case Quantity::Esr:
-        return {0.01, 100, false};
+        return {0.01, 200, false}; // logarithmic scales end beyond a decade, clear of the label of the over-range
     case Quantity::Farads:
-        return {1e-9, 0.01, false};
+        return {1e-9, 0.05, false};
     case Quantity::Continuity:
         return {0, 1, true};
     case Quantity::Leakage:
-        return {1e-8, 1e-3, false};
+        return {1e-8, 2e-3, false};
     case Quantity::Residue:
         return {0, 1, true};
     default:
