@@ -34,6 +34,11 @@ Truth Generator::draw() {
         if (t.faults.size() > until) t.roots.insert(t.faults[until].part);
         const auto rank = [](const std::string& word) { return std::find(order().begin(), order().end(), word) - order().begin(); };
         if (rank(first.front()) < rank(t.symptoms.front())) t.symptoms = first;
+        const auto rectifiers = all(is_rectifier);
+        const bool no_output = !rectifiers.empty() && std::all_of(rectifiers.begin(), rectifiers.end(), [&](int i) {
+            return std::find(t.faults.begin(), t.faults.end(), Fault{i, FaultMode::Open, {}}) != t.faults.end();
+        });
+        if (no_output && rank("dead") < rank(t.symptoms.front())) t.symptoms = {"dead"}; // nothing comes out, not little
     }
     return t;
 }

@@ -5,6 +5,7 @@
 #include "diagnosis/next_reading.h"
 
 #include "damage/telling.h"
+#include "damage/twins.h"
 #include "diagnosis/bands.h"
 #include "diagnosis/likelihood.h"
 #include "diagnosis/outcomes.h"
@@ -30,8 +31,7 @@ constexpr double kStandsAbove = 0.9, kSettledAbove = 0.97, kCheckBits = 0.0015;
 constexpr std::size_t kCoarse = 110, kRefined = 40,
                       kCoarseSums = 24'000;              // scenarios of the first pass; acts that are weighed again with all
 constexpr double kLiftAbove = 0.03, kLiftToCheck = 0.01; // suspicion worth the iron; once the rest stands, what could still be missed
-constexpr double kLiftForOthers = 1e-3;                  // of a rectifier that hides another one
-constexpr double kLeastDoubt = 1e-4;                     // of a part whose place is read again without the shorts
+constexpr double kLeastDoubt = 1e-4;                     // of a part whose place is read again without what hides it
 constexpr double kShortOhms = 2, kMayBeShort = 0.15;     // where four wires are worth their trouble
 constexpr double kFourWires = 5e-3;                      // ohm that nulling leaves
 constexpr double kMinutesFourWires = 0.2;
@@ -208,7 +208,7 @@ private:
         return out;
     }
 
-    void offer(const Query& query, int part, double minutes, std::vector<int> to_lift = {}, double least_rate = 0) {
+    void offer(const Query& query, int part, double minutes, std::vector<int> to_lift = {}) {
         const Taken before = taken(query);
         if (m_cancel.cancelled() || query.red == query.black || (before.times > 0 && !before.again)) return;
         Query fine = query;
@@ -220,10 +220,10 @@ private:
             return;
         }
         const double bits = information(query);
-        if (bits >= std::max(m_least_bits, least_rate * minutes))
+        if (bits >= m_least_bits)
             m_acts.push_back(
                 {Act::Read, query, part, to_lift, bits, minutes, {}, m_four_wires >= 0 && query.meter == m_four_wires, before.again});
-        if (place_of_a_short && m_low > kMayBeShort) offer(fine, part, minutes + kMinutesFourWires, std::move(to_lift), least_rate);
+        if (place_of_a_short && m_low > kMayBeShort) offer(fine, part, minutes + kMinutesFourWires, std::move(to_lift));
     }
 
     // The board as it is read, and what has to come out of it first.
@@ -232,7 +232,6 @@ private:
         std::vector<int> to_lift;
         double minutes = 0;
         std::set<std::tuple<Quantity, NetId, NetId>> offered; ///< already, for whichever part lies there
-        double least_rate = 0;                                ///< bits per minute
 
         Query query(Quantity what, NetId red, NetId black) const { return {what, red, black, -1, state, 0}; }
     };
@@ -271,7 +270,7 @@ private:
     void offer_pair(Setting& in, Quantity what, NetId red, NetId black, int part, double minutes) {
         if (red < 0 || black < 0 || !in.offered.insert({what, red, black}).second) return;
         if (what != Quantity::Diode && in.offered.contains({what, black, red})) return;
-        offer(in.query(what, red, black), part, minutes + in.minutes, in.to_lift, in.least_rate);
+        offer(in.query(what, red, black), part, minutes + in.minutes, in.to_lift);
     }
 
     void offer_alone(int i, bool to_lift = false) {
@@ -324,18 +323,17 @@ private:
         }
     }
 
-    // Rectifiers that a winding joins stand for each other: an open one shows only where its twin is out. Worth the iron as long as a
-    // minute of it tells as much as one of the other checks.
+    // Of diodes that stand for each other an open one shows only where its twins are out: once the story stands, worth the iron.
     void offer_places_of_twins() {
         if (m_leading < kStandsAbove) return;
-        const auto& board = m_predictor.board();
+        const auto twins_of = twins(m_predictor.board());
         for (const auto& b : m_assessment.parts) {
-            if (b.bad < kLiftForOthers) break;
-            if (b.bad >= kComesOut || m_evidence.state.is_lifted(b.part) || !is_diode_like(board.part(b.part).kind)) continue;
-            Setting without = as_it_is();
-            take_out(without, b.part);
-            without.least_rate = kCheckBits / kMinutesRead;
-            offer_places(without, b.part);
+            if (b.bad < kLeastDoubt) break;
+            if (b.bad >= kComesOut || m_evidence.state.is_lifted(b.part)) continue; // alone already, or as a bad part
+            Setting alone = as_it_is();
+            for (int twin : twins_of[static_cast<std::size_t>(b.part)])
+                if (!m_evidence.state.is_lifted(twin) && !m_evidence.absent.contains(twin)) take_out(alone, twin);
+            if (!alone.to_lift.empty()) offer_places(alone, b.part);
         }
     }
 

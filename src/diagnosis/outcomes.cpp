@@ -56,14 +56,14 @@ struct Floor {
 // Predictions that no reading tells apart as one: a tenth of a deviation between them, spreads within a twentieth. The first stands for
 // all.
 std::vector<std::pair<const Prediction*, double>> told_apart(const std::vector<std::pair<const Prediction*, double>>& predicted) {
-    using Key = std::array<long, 4>;
+    using Key = std::array<long, 5>;
     std::map<Key, std::size_t> index;
     std::vector<std::pair<const Prediction*, double>> out;
     for (const auto& [p, mass] : predicted) {
-        const double sigma = std::max(p->sigma, 1e-6), step = std::exp(0.05 * std::floor(std::log(sigma) / 0.05)) / 10;
+        const double grade = std::floor(std::log(std::max(p->sigma, 1e-6)) / 0.05), step = std::exp(0.05 * grade) / 10;
         const auto cell = [&](double x) { return std::lround(x / step); };
-        const Key key = p->over ? Key{1, 0, 0, 0}
-                                : Key{0, std::lround(std::log(sigma) / 0.05), cell(p->x), p->alternate_x ? cell(*p->alternate_x) + 1 : 0};
+        const Key key = p->over ? Key{1, 0, 0, 0, 0}
+                                : Key{0, static_cast<long>(grade), cell(p->x), p->alternate_x ? 1 : 0, cell(p->alternate_x.value_or(0))};
         const auto [at, fresh] = index.try_emplace(key, out.size());
         if (fresh)
             out.emplace_back(p, mass);

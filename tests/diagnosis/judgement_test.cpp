@@ -5,7 +5,10 @@
 #include "damage/slow_causes.h"
 #include "damage/telling.h"
 #include "damage/topology.h"
+#include "job/act_entries.h"
 #include "report/wording.h"
+
+#include <set>
 
 using namespace ohmo;
 using namespace ohmo::test;
@@ -274,6 +277,43 @@ TEST(Judgement, ASumThatIsTooSmallTellsOfADryOneAmongThree) {
     EXPECT_LT(three(*across(3 * 2200e-6)), 0.2 * three(*before));
     for (const char* ref : {"C1", "C2", "C3"})
         EXPECT_NEAR(bad(*across(5e-3), ref), three(*across(5e-3)) / 3, 0.05) << ref; // which one, it does not tell
+}
+
+// Outcomes that run into each other are parted where one story gives way to the other, not shown as one band that says nothing.
+TEST(Judgement, ASumOfCapacitorsIsOfferedInMoreThanOneBand) {
+    const Job job = discharged("fc1-inverter").with(symptom("weak-under-load"));
+    const auto a = analyse(job);
+    Query sum;
+    sum.what = Quantity::Farads;
+    sum.red = *a->replay.board.find_net("BAT");
+    sum.black = *a->replay.board.find_net("0V");
+    sum.state = a->replay.evidence.state;
+    const auto act = std::find_if(a->next.acts.begin(), a->next.acts.end(), [&](const NextAct& n) { return n.query == sum; });
+    ASSERT_NE(act, a->next.acts.end());
+    std::size_t offered = 0;
+    for (const auto& band : act->bands) offered += band.p > 0.01;
+    EXPECT_GE(offered, 2u);
+    for (const auto& band : act->bands) EXPECT_LT(band.p, 0.97);
+}
+
+// A winding joins two diodes of a bridge: an open one hardly shows in circuit, less still where it reads a little low. Before "enough" its
+// twin comes out.
+TEST(Judgement, AnOpenDiodeBehindItsTwinIsFoundBeforeEnough) {
+    Job job = discharged("fc1-inverter").with(symptom("fuse-blows"));
+    const auto real = faults(job.board, {"F1:open", "D4:open"});
+    const Part& hidden = job.board.part(at(job.board, "D4"));
+    const std::set<NetId> ends = {hidden.net("A"), hidden.net("K")};
+    for (int k = 0; k < 90; ++k) {
+        const auto a = analyse(job);
+        if (a->next.acts.empty()) break;
+        const NextAct& next = a->next.acts.front();
+        const bool unlucky = next.to_lift.empty() && std::set<NetId>{next.query.red, next.query.black} == ends;
+        job = with_act(job, act_entries(a->replay.board, a->replay.evidence.meters, next), answer(*a, next, real, unlucky ? 0.94 : 1));
+    }
+    const auto a = analyse(job);
+    EXPECT_TRUE(a->next.stop);
+    EXPECT_GT(bad(*a, "D4"), 0.95);
+    EXPECT_LT(bad(*a, "D3") + bad(*a, "D2") + bad(*a, "D5"), 0.1);
 }
 
 TEST(Judgement, CapacitanceIsAskedForWhereEsrIsHidden) {

@@ -65,6 +65,18 @@ TEST(Information, AlikeCountAsOne) {
     EXPECT_GT(worth({{over, 0.5}, {ohms_at(5, 0.1), 0.5}}), 0.8);
 }
 
+// Where two grades of spread meet, spreads 3 % apart may be counted in different units: values twenty deviations apart are not alike there.
+TEST(Information, FarApartStaysApartAtEverySpread) {
+    for (double grade = -4.6; grade < -4.4; grade += 0.0025) {
+        auto near = ohms_at(100, std::exp(grade)), far = ohms_at(100, 1.03 * std::exp(grade));
+        far.x = near.x * std::exp(0.05);
+        EXPECT_GT(worth({{near, 0.5}, {far, 0.5}}), 0.8) << grade;
+        auto two_peaks = near;
+        two_peaks.alternate_x = far.x;
+        EXPECT_GT(worth({{near, 0.5}, {two_peaks, 0.5}}), 0.2) << grade;
+    }
+}
+
 TEST(Information, WhatCannotComeToTheLeastIsBelowIt) {
     const auto a = ohms_at(0.3, 0.05), b = ohms_at(1e5, 0.05);
     const double exact = worth({{a, 1e-4}, {b, 1 - 1e-4}});
