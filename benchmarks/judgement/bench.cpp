@@ -57,7 +57,7 @@ Entry Bench::read(const Query& q) {
     if (r.over || !r.converged)
         e.over = true;
     else
-        e.value = r.value * std::exp(0.006 * normal());
+        e.value = (q.what == Quantity::Farads && r.alternate && chance(0.5) ? *r.alternate : r.value) * std::exp(0.006 * normal());
     e.rising = r.rising && !e.over && chance(0.5);
     if (e.rising) e.value = *e.value * 0.8;
     return e;

@@ -13,7 +13,7 @@ namespace {
 constexpr double kBoundary = 0.05;    // share of full scale in which either range may be taken
 constexpr double kEdgeDeviations = 2; // of the reading's spread: the same for boards whose parts are known less well
 constexpr double kSettleSeconds = 2.0;
-constexpr double kLossyShare = 0.15;
+constexpr double kLossyShare = 0.15, kHiddenAt = 2, kLossiest = 4.5; // resistance over reactance
 
 // Deviations of what capacitors have, apart from the elements that direct current sees: their capacitance, their series resistance.
 template <class Share>
@@ -223,16 +223,18 @@ MeterReading read_ac(const AcSolver& solver, const MeterProfile& meter, Quantity
         if (reading.value > meter.esr_over) return over_reading();
         return reading;
     }
-    const double reactance = -z.ohms.imag();
-    if (reactance <= 0) { // the meter sees no capacitor at all
+    // Meters that time a charge or take the whole impedance for a capacitor's are off by the more the lossier it is; where resistance is
+    // nearly all there is, whether they find a capacitor at all is chance (common practice, no source).
+    const double resistance = std::max(0.0, z.ohms.real()), seen = -z.ohms.imag();
+    const bool hidden = resistance > kHiddenAt * std::fabs(seen);
+    if (seen <= 0 && !hidden) { // inductive: none
         reading.value = 0;
         return reading;
     }
+    const double reactance = std::max(std::fabs(seen), resistance / kLossiest), loss = resistance / reactance;
     reading.value = 1 / (2 * std::numbers::pi * meter.farads_hertz * reactance);
-    // Meters that time a charge or take the whole impedance for a capacitor's are off by the more the lossier it is (common practice, no
-    // source).
-    const double loss = z.ohms.real() / reactance;
-    reading.ln_sigma = std::hypot(z.reactance_ln_sigma, kLossyShare * loss * loss);
+    if (hidden) reading.alternate = 0;
+    reading.ln_sigma = std::hypot(z.reactance_ln_sigma * std::fabs(seen) / reactance, kLossyShare * loss * loss);
     reading.by_part = by_capacitor(z, [&](std::complex<double> ohms) { return ohms.imag() / reactance; });
     return reading;
 }

@@ -64,7 +64,7 @@ public:
     Result<Assessment> run(const AssessOptions& options) {
         std::vector<const Scenario*> all;
         for (const auto& s : m_set.scenarios) all.push_back(&s);
-        m_weighing.add(all, m_hypotheses.sets, false, 0);
+        m_weighing.add(all, m_hypotheses.sets, false, 0, m_hypotheses.weighed.get());
         m_weighing.correlate();
         for (int round = 0; round < options.growth_rounds && grow(); ++round) m_weighing.correlate();
         for (int round = 0; round < options.growth_rounds && add_variants(); ++round) m_weighing.correlate();
@@ -365,7 +365,7 @@ bool settled_cold(const Board& board, const Fault& fault) {
 
 Hypotheses Hypotheses::of(const Predictor& predictor, std::shared_ptr<const ScenarioSet> scenarios) {
     auto sets = predictor.ids(scenarios->scenarios);
-    return {std::move(scenarios), std::move(sets)};
+    return {std::move(scenarios), std::move(sets), std::make_shared<Weighed>()};
 }
 
 Result<bool> prepare_assess(const Predictor& predictor, const Hypotheses& hypotheses, const std::vector<Query>& queries,

@@ -4,6 +4,7 @@
 #include "damage/enumerate.h"
 #include "diagnosis/evidence.h"
 #include "diagnosis/predictor.h"
+#include "diagnosis/weighed.h"
 
 #include <map>
 #include <memory>
@@ -50,7 +51,8 @@ struct AssessOptions {
 /// Scenarios of one board with their fault sets numbered by its predictor.
 struct Hypotheses {
     std::shared_ptr<const ScenarioSet> scenarios;
-    std::vector<SetId> sets; ///< by scenario
+    std::vector<SetId> sets;          ///< by scenario
+    std::shared_ptr<Weighed> weighed; ///< what observations made of them so far; not for two threads at once
 
     static Hypotheses of(const Predictor& predictor, std::shared_ptr<const ScenarioSet> scenarios);
 };

@@ -34,6 +34,7 @@ struct Observation {
     bool over = false, rising = false;
     int confirmed = 0;     ///< readings: how often the same was read there before
     std::set<int> renewed; ///< parts that had been replaced by new ones before this entry
+    bool operator==(const Observation&) const = default;
 };
 
 struct Evidence {

@@ -28,6 +28,7 @@ constexpr double kLeastBits = 0.01;
 // Once a story stands, what is left are further faults that nothing has asked for yet. A reading that rules out what one board in ten
 // thousand has is still worth its half minute against new silicon lost at the first power-up.
 constexpr double kStandsAbove = 0.9, kSettledAbove = 0.97, kCheckBits = 0.0015;
+constexpr double kMayStandNext = 0.7; // what is asked once it stands is worked out from here on
 constexpr std::size_t kCoarse = 110, kRefined = 40,
                       kCoarseSums = 24'000;              // scenarios of the first pass; acts that are weighed again with all
 constexpr double kLiftAbove = 0.03, kLiftToCheck = 0.01; // suspicion worth the iron; once the rest stands, what could still be missed
@@ -61,12 +62,11 @@ public:
             std::sort(parts.begin(), parts.end());
             m_leading = std::max(m_leading, sets[parts] += p);
         }
-        const bool stands = m_leading > kStandsAbove;
-        m_least_bits = stands ? kCheckBits : kLeastBits;
+        m_least_bits = stands() ? kCheckBits : kLeastBits;
         double carried = 0;
-        const std::size_t most = options.most_scenarios > 0 ? options.most_scenarios : stands ? 1500 : 600;
+        const std::size_t most = options.most_scenarios > 0 ? options.most_scenarios : stands() ? 1500 : 600;
         for (const auto& [p, scenario] : assessment.posterior) {
-            if (carried > (stands ? 0.9998 : 0.995) || m_living.weights.size() >= most) break;
+            if (carried > (stands() ? 0.9998 : 0.995) || m_living.weights.size() >= most) break;
             auto faults = scenario.faults();
             std::erase_if(faults, [&](const Fault& f) { return evidence.renewed.contains(f.part); });
             m_living.weights.push_back(p);
@@ -81,7 +81,7 @@ public:
     Result<NextAdvice> run() {
         // A first pass with the likeliest scenarios only; what comes out best is weighed again with all of them.
         const std::size_t few = std::clamp(kCoarseSums / std::max<std::size_t>(m_predictor.board().parts.size(), 1), kCoarse / 2, kCoarse);
-        const bool coarse = m_leading <= kStandsAbove && m_living.sets.size() > few;
+        const bool coarse = !stands() && m_living.sets.size() > few;
         m_told = coarse ? few : m_living.sets.size();
         offer_all();
         if (coarse) {
@@ -134,6 +134,10 @@ private:
         offer_substitutes();
         offer_cooling();
     }
+
+    // The likeliest story is clear, what is left is to rule out others beside it. What is listed ahead counts on it a little earlier.
+    bool stands() const { return m_leading > (m_listed ? kMayStandNext : kStandsAbove); }
+    bool comes_out(double bad) const { return bad >= (m_listed ? kMayStandNext : kComesOut); }
 
     void sort_acts() {
         std::stable_sort(m_acts.begin(), m_acts.end(), [](const NextAct& a, const NextAct& b) { return a.rate() > b.rate() + 1e-9; });
@@ -292,7 +296,7 @@ private:
     // Lifting is worth while only for parts in doubt.
     void offer_lifted() {
         for (const auto& b : m_assessment.parts) {
-            if (b.bad < (m_leading > kStandsAbove ? kLiftToCheck : kLiftAbove)) break;
+            if (b.bad < (stands() ? kLiftToCheck : kLiftAbove)) break;
             if (b.bad > 0.995 || m_evidence.state.is_lifted(b.part)) continue;
             const auto kind = m_predictor.board().part(b.part).kind;
             if (kind == PartKind::Transformer || kind == PartKind::Connector || is_controller(kind) || kind == PartKind::Load) continue;
@@ -307,7 +311,7 @@ private:
         const auto& board = m_predictor.board();
         Setting no_shorts = as_it_is();
         for (const auto& b : m_assessment.parts) {
-            if (b.bad < kComesOut) break;
+            if (!comes_out(b.bad)) break;
             if (m_evidence.state.is_lifted(b.part) || m_evidence.renewed.contains(b.part)) continue;
             const auto kind = board.part(b.part).kind;
             if (!changes_dc(board, b.leading) || kind == PartKind::Transformer || kind == PartKind::Connector) continue;
@@ -316,20 +320,20 @@ private:
             offer_places(without, b.part);
             if (conducts_wrongly(b.leading.mode) && !is_controller(kind)) take_out(no_shorts, b.part);
         }
-        if (no_shorts.to_lift.empty() || m_leading < kStandsAbove) return;
+        if (no_shorts.to_lift.empty() || !stands()) return;
         for (const auto& b : m_assessment.parts) {
             if (b.bad < kLeastDoubt) break;
-            if (b.bad < kComesOut && !m_evidence.absent.contains(b.part)) offer_places(no_shorts, b.part);
+            if (!comes_out(b.bad) && !m_evidence.absent.contains(b.part)) offer_places(no_shorts, b.part);
         }
     }
 
     // Of diodes that stand for each other an open one shows only where its twins are out: once the story stands, worth the iron.
     void offer_places_of_twins() {
-        if (m_leading < kStandsAbove) return;
+        if (!stands()) return;
         const auto twins_of = twins(m_predictor.board());
         for (const auto& b : m_assessment.parts) {
             if (b.bad < kLeastDoubt) break;
-            if (b.bad >= kComesOut || m_evidence.state.is_lifted(b.part)) continue; // alone already, or as a bad part
+            if (comes_out(b.bad) || m_evidence.state.is_lifted(b.part)) continue; // alone already, or as a bad part
             Setting alone = as_it_is();
             for (int twin : twins_of[static_cast<std::size_t>(b.part)])
                 if (!m_evidence.state.is_lifted(twin) && !m_evidence.absent.contains(twin)) take_out(alone, twin);

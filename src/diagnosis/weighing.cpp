@@ -55,35 +55,38 @@ double Weighing::most_likely(const Observation& seen) const {
 
 // Scenarios that are added together, with what is known of them so far.
 struct Weighing::Batch {
-    std::vector<const Scenario*> scenarios;
-    std::vector<SetId> sets;
-    std::vector<std::size_t> first;  ///< by scenario, in the two lists below; one more at the end
-    std::vector<int> parts, members; ///< with a fault, and the fault's number
-    struct Column {                  ///< one observation
-        std::vector<SetId> sets;     ///< what was left of them by then; empty where the observation is no matter of sets
-        std::vector<int> numbers;    ///< of predictions
+    struct Column {               ///< one observation, where the predictor is asked for all of them at once
+        std::vector<SetId> sets;  ///< what was left of them by then; empty where the observation is no matter of sets
+        std::vector<int> numbers; ///< of predictions
         std::vector<std::optional<Behaviour>> behaviours;
     };
-    std::vector<Column> columns;
 
-    void fill(const Predictor& predictor, const std::vector<Observation>& seen) {
-        for (const auto* list : predictor.parts(sets)) {
-            first.push_back(parts.size());
-            parts.insert(parts.end(), list->begin(), list->end());
-        }
-        first.push_back(parts.size());
-        for (const auto* list : predictor.members(sets)) members.insert(members.end(), list->begin(), list->end());
-        for (const auto& o : seen) {
-            Column& column = columns.emplace_back();
-            if (o.kind != Seen::Reading && !on_running_unit(o.kind)) continue;
-            column.sets = sets;
-            if (!o.renewed.empty())
-                for (SetId& s : column.sets) s = predictor.without(s, o.renewed);
-            if (o.kind == Seen::Reading)
-                column.numbers = predictor.remembered(o.query, column.sets);
-            else
-                column.behaviours = predictor.remembered_behaviour(column.sets);
-        }
+    const Predictor& predictor;
+    std::vector<const Scenario*> scenarios;
+    std::vector<SetId> sets;
+    std::vector<Column> columns;
+    std::vector<Weighed::Column>* before = nullptr;
+    std::vector<const std::vector<int>*> parts, members; ///< with a fault, and the fault's number; once they are asked for
+
+    void ask(std::size_t o, const Observation& seen) {
+        Column& column = columns[o];
+        if (seen.kind != Seen::Reading && !on_running_unit(seen.kind)) return;
+        column.sets = sets;
+        if (!seen.renewed.empty())
+            for (SetId& s : column.sets) s = predictor.without(s, seen.renewed);
+        if (seen.kind == Seen::Reading)
+            column.numbers = predictor.remembered(seen.query, column.sets);
+        else
+            column.behaviours = predictor.remembered_behaviour(column.sets);
+    }
+    SetId left(std::size_t o, const Observation& seen, std::size_t k) const {
+        if (!columns[o].sets.empty()) return columns[o].sets[k];
+        return seen.renewed.empty() ? sets[k] : predictor.without(sets[k], seen.renewed);
+    }
+    void list_parts() {
+        if (!parts.empty()) return;
+        parts = predictor.parts(sets);
+        members = predictor.members(sets);
     }
 };
 
@@ -117,17 +120,36 @@ void Weighing::ask_together(std::size_t o, const std::vector<int>& numbers, cons
         known[static_cast<std::size_t>(p->number)] = ln(reading_likelihood(m_seen[o], *p));
 }
 
-double Weighing::other(std::size_t o, const Batch& batch, std::size_t k) {
+// Logarithm of the likelihood of an observation under a scenario of the batch.
+double Weighing::fit(std::size_t o, Batch& batch, std::size_t k) {
+    double* before = batch.before != nullptr ? &(*batch.before)[o].ln_likelihood[k] : nullptr;
+    if (before != nullptr && !std::isnan(*before)) return *before;
+    double ln_likelihood = 0;
+    if (m_seen[o].kind == Seen::Reading) {
+        auto& numbers = batch.columns[o].numbers;
+        const SetId left = batch.left(o, m_seen[o], k);
+        int number = numbers.empty() ? -1 : numbers[k];
+        if (number < 0) number = m_predictor.predict(m_seen[o].query, left).number;
+        if (!numbers.empty()) numbers[k] = number;
+        ln_likelihood = likelihood(o, number, left);
+    } else {
+        ln_likelihood = other(o, batch, k);
+    }
+    if (before != nullptr) *before = ln_likelihood;
+    return ln_likelihood;
+}
+
+double Weighing::other(std::size_t o, Batch& batch, std::size_t k) {
     const auto& seen = m_seen[o];
     const auto of = [&](const std::vector<Fault>& faults, const Behaviour& b) {
         return other_likelihood(m_predictor.board(), m_library, seen, faults, b);
     };
     const Scenario& scenario = *batch.scenarios[k];
     if (seen.kind == Seen::LiveVolts || seen.kind == Seen::LiveRipple)
-        return ln(live_likelihood(m_predictor.board(), m_topology, seen, m_predictor.figures(batch.columns[o].sets[k])));
+        return ln(live_likelihood(m_predictor.board(), m_topology, seen, m_predictor.figures(batch.left(o, seen, k))));
     if (on_running_unit(seen.kind)) {
-        const auto& column = batch.columns[o];
-        Behaviour b = column.behaviours[k] ? *column.behaviours[k] : m_predictor.behaviour(column.sets[k]);
+        const auto& known = batch.columns[o].behaviours;
+        Behaviour b = !known.empty() && known[k] ? *known[k] : m_predictor.behaviour(batch.left(o, seen, k));
         b.violent = b.violent || std::any_of(scenario.steps.begin(), scenario.steps.end(), [&](const Step& s) {
                         return broken_with_noise(s.cause) && !seen.renewed.contains(s.fault.part);
                     });
@@ -135,10 +157,12 @@ double Weighing::other(std::size_t o, const Batch& batch, std::size_t k) {
                           [&] { return of({}, b); });
     }
     const bool by_part = seen.kind == Seen::Look || seen.kind == Seen::Verdict; // what the others have does not matter
-    for (std::size_t i = batch.first[k]; i < batch.first[k + 1]; ++i) {
-        if (batch.parts[i] != seen.part && std::find(seen.area.begin(), seen.area.end(), batch.parts[i]) == seen.area.end()) continue;
+    batch.list_parts();
+    const auto &parts = *batch.parts[k], &members = *batch.members[k];
+    for (std::size_t i = 0; i < parts.size(); ++i) {
+        if (parts[i] != seen.part && std::find(seen.area.begin(), seen.area.end(), parts[i]) == seen.area.end()) continue;
         if (!by_part) return ln(of(scenario.faults(), {}));
-        return remembered(o, static_cast<std::size_t>(batch.members[i]) + 1, [&] { return of({m_predictor.fault(batch.members[i])}, {}); });
+        return remembered(o, static_cast<std::size_t>(members[i]) + 1, [&] { return of({m_predictor.fault(members[i])}, {}); });
     }
     if (seen.kind == Seen::Look && m_predictor.board().part(seen.part).place) { // soot comes from the neighbours
         const auto faults = scenario.faults();
@@ -147,12 +171,13 @@ double Weighing::other(std::size_t o, const Batch& batch, std::size_t k) {
     return remembered(o, 0, [&] { return of({}, {}); });
 }
 
-bool Weighing::add(const std::vector<const Scenario*>& scenarios, const std::vector<SetId>& sets, bool grown, double credit) {
+bool Weighing::add(const std::vector<const Scenario*>& scenarios, const std::vector<SetId>& sets, bool grown, double credit,
+                   Weighed* before) {
     credit = std::max(credit, 0.0);
     double top = -1e300;
     for (const auto& c : m_candidates) top = std::max(top, c.ln_weight);
     const auto least = [&] { return std::max(m_best - kNegligible, top - kFarBehind) - credit; };
-    Batch batch;
+    Batch batch{m_predictor, {}, {}, std::vector<Batch::Column>(m_seen.size()), nullptr, {}, {}};
     for (std::size_t k = 0; k < scenarios.size(); ++k) {
         const auto id = static_cast<std::size_t>(sets[k]);
         if (m_line.size() <= id) m_line.resize(std::max(id + 1, 2 * m_line.size()), -1);
@@ -173,7 +198,7 @@ bool Weighing::add(const std::vector<const Scenario*>& scenarios, const std::vec
         batch.sets.push_back(sets[k]);
     }
     if (batch.sets.empty()) return false;
-    batch.fill(m_predictor, m_seen);
+    if (before != nullptr) batch.before = &before->of(m_seen, batch.sets.size());
     const std::size_t count = batch.sets.size(), observations = m_seen.size(), start = m_histories.length.size();
     // The likeliest by what is remembered go first; the order decides the time taken only.
     std::vector<std::size_t> order(count);
@@ -185,11 +210,18 @@ bool Weighing::add(const std::vector<const Scenario*>& scenarios, const std::vec
     m_histories.length.resize(start + count, 0);
     m_histories.ln_likelihood.resize((start + count) * observations);
     for (std::size_t o = 0; o < observations; ++o) {
+        if (batch.before != nullptr && (*batch.before)[o].asked) {
+            const auto& known = (*batch.before)[o].ln_likelihood;
+            for (std::size_t k = 0; k < count; ++k) promise[k] += std::isnan(known[k]) ? -2 : known[k];
+            continue;
+        }
+        batch.ask(o, m_seen[o]);
         ask_together(o, batch.columns[o].numbers, batch.columns[o].sets);
         for (std::size_t k = 0; k < batch.columns[o].numbers.size(); ++k) {
             const int number = batch.columns[o].numbers[k];
             promise[k] += number >= 0 ? likelihood(o, number, batch.columns[o].sets[k]) : -2;
         }
+        if (batch.before != nullptr) (*batch.before)[o].asked = true;
     }
     std::partial_sort(order.begin(), order.begin() + static_cast<long>(std::min(kFirst, order.size())), order.end(),
                       [&](std::size_t a, std::size_t b) { return promise[a] != promise[b] ? promise[a] > promise[b] : a < b; });
@@ -201,13 +233,7 @@ bool Weighing::add(const std::vector<const Scenario*>& scenarios, const std::vec
         double weight = m_histories.ln_prior[line];
         std::size_t o = 0;
         for (; o < observations && weight + m_rest[o] >= least(); ++o) {
-            auto& column = batch.columns[o];
-            if (column.numbers.empty()) {
-                values[o] = other(o, batch, k);
-            } else {
-                if (column.numbers[k] < 0) column.numbers[k] = m_predictor.predict(m_seen[o].query, column.sets[k]).number;
-                values[o] = likelihood(o, column.numbers[k], column.sets[k]);
-            }
+            values[o] = fit(o, batch, k);
             weight += values[o];
         }
         m_histories.length[line] = static_cast<int>(o);

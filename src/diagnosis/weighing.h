@@ -4,6 +4,7 @@
 #include "base/cancel.h"
 #include "damage/fault_library.h"
 #include "diagnosis/likelihood.h"
+#include "diagnosis/weighed.h"
 
 #include <vector>
 
@@ -43,8 +44,9 @@ public:
 
     /// The scenarios must outlive this. A set that was added before is taken again only when its new chain is the likelier one. `credit`:
     /// what the scenario they were made from gained by having its readings taken together; they are not given up for want of it. Whether
-    /// one was taken.
-    bool add(const std::vector<const Scenario*>& scenarios, const std::vector<SetId>& sets, bool grown, double credit = 0);
+    /// one was taken. `before`: what was made of these very scenarios in earlier assessments of the board; changes the time taken only.
+    bool add(const std::vector<const Scenario*>& scenarios, const std::vector<SetId>& sets, bool grown, double credit = 0,
+             Weighed* before = nullptr);
 
     /// Readings of one candidate together, for all that matter and were not done yet: part tolerances that several readings share count
     /// once.
@@ -63,7 +65,8 @@ private:
     struct Batch;
     double likelihood(std::size_t o, int number, SetId set);
     void ask_together(std::size_t o, const std::vector<int>& numbers, const std::vector<SetId>& sets);
-    double other(std::size_t o, const Batch& batch, std::size_t k);
+    double fit(std::size_t o, Batch& batch, std::size_t k);
+    double other(std::size_t o, Batch& batch, std::size_t k);
     double most_likely(const Observation& seen) const;
     template <class Compute>
     double remembered(std::size_t o, std::size_t number, Compute compute);

@@ -105,6 +105,25 @@ TEST(Meter, ALossyCapacitorIsReadLessSurely) {
     EXPECT_GT(lossy.ln_sigma, plain.ln_sigma + 0.1);
 }
 
+// A short in parallel leaves next to no reactance, of one sign or the other as strays have it: what a meter finds then is chance, and tells
+// nothing of the capacitors.
+TEST(Meter, BesideAShortACapacitorMayNotBeFound) {
+    const Board good = board({"C1 electrolytic 2200u +=A -=B", "R1 resistor 0.03 1=A 2=B"});
+    const Board stray = board({"C1 electrolytic 100u +=A -=B", "L1 inductor 2u 1=A 2=M", "R1 resistor 0.03 1=M 2=B"});
+    const auto one = ac(good, Quantity::Farads, "C1"), other = ac(stray, Quantity::Farads, "C1");
+    for (const auto& r : {one, other}) {
+        ASSERT_TRUE(r.alternate);
+        EXPECT_EQ(*r.alternate, 0);
+        EXPECT_GT(r.ln_sigma, 1);
+    }
+    EXPECT_NEAR(std::log(one.value / other.value), 0, 2 * one.ln_sigma);
+    const Board coil = board({"L1 inductor 10m 1=A 2=B"});
+    const AcSolver solver(expand(coil, BoardState{}, {}), MeterProfile{}.farads_hertz);
+    const auto none = read_ac(solver, MeterProfile{}, Quantity::Farads, *coil.find_net("A"), *coil.find_net("B"));
+    EXPECT_EQ(none.value, 0); // an inductor is none for sure
+    EXPECT_FALSE(none.alternate);
+}
+
 // ln(C1 + C2): each capacitance moves the sum by its share of it; readings of one capacitor share what it has.
 TEST(Meter, CapacitorsSayWhatIsUncertainOfThem) {
     const Board b = board({"C1 electrolytic 300u +=A -=B", "C2 electrolytic 100u +=A -=B", "C3 electrolytic 47u +=A -=C"});

@@ -25,8 +25,8 @@ TEST(Twins, BothLegsOfACentreTapAndHalvesOfABridge) {
     EXPECT_EQ(twins_of(tap, "D1"), Refs{"D2"});
     EXPECT_EQ(twins_of(tap, "D2"), Refs{"D1"});
     EXPECT_TRUE(twins_of(tap, "C1").empty());
-    const Board bridge = board({"T1 transformer - P1=A P2=B S1=X S2=Y", "D1 diode - A=X K=OUT", "D2 diode - A=Y K=OUT", "D3 diode - A=0V K=X",
-                                "D4 diode - A=0V K=Y"});
+    const Board bridge = board({"T1 transformer - P1=A P2=B S1=X S2=Y", "D1 diode - A=X K=OUT", "D2 diode - A=Y K=OUT",
+                                "D3 diode - A=0V K=X", "D4 diode - A=0V K=Y"});
     EXPECT_EQ(twins_of(bridge, "D1"), Refs{"D2"});
     EXPECT_EQ(twins_of(bridge, "D3"), Refs{"D4"});
 }

@@ -155,6 +155,52 @@ TEST(Analyst, PreparedAnswersAreTheSame) {
     }
 }
 
+// Read line by line, with a slip that is taken back, or all at once: what is kept between the answers changes the time taken only.
+TEST(Analyst, AJournalThatGrewSaysWhatItSaysAtOnce) {
+    Job job = discharged("gl1-adapter");
+    const Rail rail = job.board.rails.front();
+    const std::vector<Entry> journal = {
+        act(Do::Look, "F1", "fine"),          read("ohms", rail.net, rail.ret, 30), read("diode", rail.ret, rail.net, 0.55),
+        read("esr", rail.net, rail.ret, 2.5), act(Do::Look, "C1", "bulged"),        read("farads", rail.net, rail.ret, 40e-6)};
+    auto make = [] { return *Analyst::make(RealDisk(), data()); };
+    auto patient = make(), plain = make();
+    for (std::size_t i = 0; i < journal.size(); ++i) {
+        if (i == 3) ASSERT_TRUE(patient.analyse(job.with(read("ohms", rail.net, rail.ret, 0.4)), {}));
+        job = job.with(journal[i]);
+        ASSERT_TRUE(patient.analyse(job, {}));
+    }
+    const auto a = patient.analyse(job, {}), c = plain.analyse(job, {});
+    ASSERT_TRUE(a && c);
+    const auto &grown = (*a)->assessment, &once = (*c)->assessment;
+    ASSERT_EQ(grown.posterior.size(), once.posterior.size());
+    for (std::size_t i = 0; i < grown.posterior.size(); ++i) EXPECT_DOUBLE_EQ(grown.posterior[i].first, once.posterior[i].first);
+    for (const auto& belief : grown.parts) {
+        const auto& other = once.belief(belief.part);
+        EXPECT_DOUBLE_EQ(belief.bad, other.bad);
+        ASSERT_EQ(belief.reasons.size(), other.reasons.size());
+        for (std::size_t r = 0; r < belief.reasons.size(); ++r) EXPECT_DOUBLE_EQ(belief.reasons[r].decibans, other.reasons[r].decibans);
+    }
+}
+
+TEST(Weighed, KeepsWhatIsSeenAgainAndForgetsTheRest) {
+    const auto seen = evidence_of(demo("rb6-half-way")).observations;
+    ASSERT_GT(seen.size(), 3u);
+    Weighed weighed;
+    auto& first = weighed.of({seen[0], seen[1]}, 5);
+    for (auto& column : first) column.ln_likelihood.assign(5, -1.5);
+    auto later = seen[1];
+    later.entry = 77; // moved within the journal
+    auto& second = weighed.of({seen[2], later}, 5);
+    ASSERT_EQ(second.size(), 2u);
+    EXPECT_TRUE(std::isnan(second[0].ln_likelihood.front()));
+    EXPECT_EQ(second[1].ln_likelihood, std::vector<double>(5, -1.5));
+    auto other_value = seen[1];
+    other_value.value += 1;
+    EXPECT_TRUE(std::isnan(weighed.of({other_value}, 5).front().ln_likelihood.front()));
+    weighed.of({seen[1]}, 5).front().ln_likelihood.assign(5, -1.5);
+    EXPECT_TRUE(std::isnan(weighed.of({seen[1]}, 6).front().ln_likelihood.front())); // other hypotheses
+}
+
 TEST(Analyst, FirstLookOnlyAtANewBoard) {
     auto analyst = *Analyst::make(RealDisk(), data());
     const Job job = discharged("rb6-fresh");

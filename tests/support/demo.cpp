@@ -4,8 +4,10 @@
 #include "base/text.h"
 #include "job/act_entries.h"
 
+#include <algorithm>
 #include <cstdio>
 #include <cstdlib>
+#include <list>
 
 namespace ohmo::test {
 namespace {
@@ -60,9 +62,18 @@ const FaultLibrary& library() {
 }
 
 std::shared_ptr<const Analysis> analyse(const Job& job) {
-    static auto analyst = Analyst::make(RealDisk(), data());
-    if (!analyst) give_up("analyst", analyst.problems());
-    auto result = analyst->analyse(job, {});
+    constexpr std::size_t boards = 4; // remembered at a time, the last one used in front
+    static std::list<std::pair<std::string, Analyst>> known;
+    auto at = std::find_if(known.begin(), known.end(), [&](const auto& k) { return k.first == job.board.name; });
+    if (at == known.end()) {
+        auto made = Analyst::make(RealDisk(), data());
+        if (!made) give_up("analyst", made.problems());
+        known.emplace_front(job.board.name, std::move(*made));
+        if (known.size() > boards) known.pop_back();
+    } else {
+        known.splice(known.begin(), known, at);
+    }
+    auto result = known.front().second.analyse(job, {});
     if (!result) give_up("analysis", result.problems());
     return *result;
 }
