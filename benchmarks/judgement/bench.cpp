@@ -25,6 +25,8 @@ Entry Bench::trace(int part) {
 
 Entry Bench::answer(const NextAct& act) {
     if (act.act == Act::Look && m_differences.at(act.part)) return trace(act.part);
+    for (int part : act.to_lift) // what is not there cannot be taken out
+        if (m_differences.at(part)) return trace(part);
     if (act.act == Act::Read || act.act == Act::Pull) return read(act.query);
     Entry e;
     e.part = m_asked.part(act.part).ref;

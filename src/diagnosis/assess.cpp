@@ -23,6 +23,8 @@ namespace {
 constexpr double kWrongStory = 0.05, kWrongMisfits = 0.07;
 constexpr double kLeaderShare = 0.3; // of the likeliest: scenarios that get their variants
 constexpr double kHelps = 1.5;       // times as likely as the leader makes it: a reading that is explained better
+constexpr int kMostRounds = 12;      // of growth
+constexpr double kStillGains = 0.5;  // as a power of e: what a round of growth brought that makes another worth while
 constexpr std::size_t kMostVariants = 600;
 constexpr double kLeastFurther = 1e-5; // odds of a further fault with its chain that a leader may have had beside it
 constexpr double kLeadsOn = 0.5;       // chance that a slow cause went on to what it led to here
@@ -66,7 +68,12 @@ public:
         for (const auto& s : m_set.scenarios) all.push_back(&s);
         m_weighing.add(all, m_hypotheses.sets, false, 0, m_hypotheses.weighed.get());
         m_weighing.correlate();
-        for (int round = 0; round < options.growth_rounds && grow(); ++round) m_weighing.correlate();
+        double before = top();
+        for (int round = 0; round < kMostRounds && grow(); ++round) {
+            m_weighing.correlate();
+            if (round + 1 >= options.growth_rounds && top() < before + kStillGains) break;
+            before = top();
+        }
         for (int round = 0; round < options.growth_rounds && add_variants(); ++round) m_weighing.correlate();
         if (m_cancel.cancelled()) return Problem{ProblemKind::Cancelled, {}, {}, {}, 0, false};
         m_weighing.settle();
@@ -74,6 +81,12 @@ public:
     }
 
 private:
+    double top() const {
+        double out = -1e300;
+        for (const auto& c : m_weighing.candidates()) out = std::max(out, c.ln_weight);
+        return out;
+    }
+
     bool add(std::vector<Scenario> scenarios, bool grown, double credit) {
         const auto sets = m_predictor.ids(scenarios);
         std::vector<const Scenario*> kept;
@@ -89,12 +102,11 @@ private:
     // its further independent faults and without the parts that it spared, which would make it look more certain than it is. The leaders
     // get both here. True when a new leader may have come up.
     bool add_variants() {
-        double top = -1e300;
-        for (const auto& c : m_weighing.candidates()) top = std::max(top, c.ln_weight);
+        const double best = top();
         bool added = false;
         std::vector<Candidate> leaders;
         for (const auto& c : m_weighing.candidates())
-            if (c.ln_weight >= top + std::log(kLeaderShare) && !m_extended.contains(c.set)) leaders.push_back(c);
+            if (c.ln_weight >= best + std::log(kLeaderShare) && !m_extended.contains(c.set)) leaders.push_back(c);
         std::stable_sort(leaders.begin(), leaders.end(), [](const Candidate& a, const Candidate& b) { return a.ln_weight > b.ln_weight; });
         std::size_t made = 0;
         for (const auto& c : leaders) {
@@ -178,9 +190,25 @@ private:
                 if (!fewer.steps.empty()) grown.push_back(std::move(fewer));
             }
             keep_what_helps(candidate.set, misfits, grown);
+            exchange(leader, grown);
             added = add(std::move(grown), true, candidate.ln_weight - candidate.ln_alone) || added;
         }
         return added;
+    }
+
+    // Where a further fault helps, one that was taken in for want of it may go.
+    void exchange(const Scenario& leader, std::vector<Scenario>& grown) const {
+        const std::size_t steps = leader.steps.size(), helping = grown.size();
+        for (std::size_t k = 0; k < helping; ++k) {
+            if (grown[k].steps.size() <= steps) continue;
+            for (std::size_t s = 1; s < steps; ++s) {
+                const double odds = m_set.further.odds(leader.steps[s].fault);
+                if (leader.steps[s].cause != Cause::Independent || odds <= 0) continue;
+                grown.push_back(grown[k]);
+                grown.back().prior /= odds;
+                grown.back().steps.erase(grown.back().steps.begin() + static_cast<long>(s));
+            }
+        }
     }
 
     // Only those that explain one of these observations better than the leader does.

@@ -55,6 +55,11 @@ double over_edge(Quantity what) {
     }
 }
 
+// A capacitance meter that finds no capacitor shows nothing or over-range: one outcome, not a number.
+constexpr double kNoFarads = 1e-12;
+bool shows_none(const Observation& seen) { return seen.query.what == Quantity::Farads && (seen.over || seen.value < kNoFarads); }
+double chance_of_none(const Prediction& p) { return p.over || p.value < kNoFarads ? 1 : p.alternate_x ? 0.5 : 0; }
+
 double rest_of_odds(double share) { return (1 - share) / 3; }
 
 } // namespace
@@ -67,12 +72,11 @@ double reading_likelihood(const Observation& seen, const Prediction& p) {
     if (what == Quantity::Continuity) return (seen.value > 0.5) == (p.value > 0.5) ? 1 - blunder : blunder;
     if (!p.converged) return ruler_density(what); // no number, no evidence
     const double flat = blunder * ruler_density(what);
+    if (shows_none(seen)) return (1 - blunder) * chance_of_none(p) + blunder * kOverShare;
+    if (what == Quantity::Farads && chance_of_none(p) > 0)
+        return (1 - blunder) * (1 - chance_of_none(p)) * normal_density(score_axis(what, seen.value), p.x, p.sigma) + flat;
     if (seen.over) {
-        double chance = 0;
-        if (p.over)
-            chance = 1;
-        else if (what != Quantity::Farads)
-            chance = 1 - normal_cdf((over_edge(what) - p.x) / std::max(p.sigma, 0.05));
+        const double chance = p.over ? 1 : 1 - normal_cdf((over_edge(what) - p.x) / std::max(p.sigma, 0.05));
         return (1 - blunder) * chance + blunder * kOverShare;
     }
     const double x = score_axis(what, seen.value);

@@ -55,12 +55,17 @@ public:
             if (evidence.meters[m].residue < kFourWires &&
                 (m_four_wires < 0 || evidence.meters[m].residue < evidence.meters[static_cast<std::size_t>(m_four_wires)].residue))
                 m_four_wires = static_cast<int>(m);
-        std::map<std::vector<int>, double> sets; // by bad parts, whatever their modes
+        std::map<std::vector<int>, double> sets, measurable; // by bad parts, whatever their modes; of those that a cold reading settles
         for (const auto& [p, scenario] : assessment.posterior) {
-            std::vector<int> parts;
-            for (const auto& f : scenario.faults()) parts.push_back(f.part);
+            std::vector<int> parts, told;
+            for (const auto& f : scenario.faults()) {
+                parts.push_back(f.part);
+                if (settled_cold(predictor.board(), f)) told.push_back(f.part);
+            }
             std::sort(parts.begin(), parts.end());
+            std::sort(told.begin(), told.end());
             m_leading = std::max(m_leading, sets[parts] += p);
+            m_clear = std::max(m_clear, measurable[told] += p);
         }
         m_least_bits = stands() ? kCheckBits : kLeastBits;
         double carried = 0;
@@ -136,7 +141,7 @@ private:
     }
 
     // The likeliest story is clear, what is left is to rule out others beside it. What is listed ahead counts on it a little earlier.
-    bool stands() const { return m_leading > (m_listed ? kMayStandNext : kStandsAbove); }
+    bool stands() const { return m_clear > (m_listed ? kMayStandNext : kStandsAbove); }
     bool comes_out(double bad) const { return bad >= (m_listed ? kMayStandNext : kComesOut); }
 
     void sort_acts() {
@@ -164,9 +169,11 @@ private:
         for (const auto& b : m_assessment.parts) {
             if (b.bad < kCondemned) break;
             if (!assumed(b.part) || m_evidence.looked.contains(b.part) || m_evidence.state.is_lifted(b.part)) continue;
-            if (!as_if_absent(b.leading.mode) || b.reasons.empty()) continue;
-            for (const auto& o : m_evidence.observations)
-                if (o.kind == Seen::Reading && o.entry == b.reasons.front().entry) return {b.part, true, o.entry, 0, o.query};
+            if (!as_if_absent(b.leading.mode)) continue;
+            for (const auto& reason : b.reasons)
+                for (const auto& o : m_evidence.observations)
+                    if (o.kind == Seen::Reading && o.entry == reason.entry && reason.decibans > 0)
+                        return {b.part, true, o.entry, 0, o.query};
         }
         for (const auto& act : acts) {
             if (act.act != Act::Read || m_cancel.cancelled()) continue;
@@ -456,7 +463,7 @@ private:
     const Assessment& m_assessment;
     const Evidence& m_evidence;
     CancelToken m_cancel;
-    double m_leading = 0; ///< chance of the likeliest set of bad parts
+    double m_leading = 0, m_clear = 0; ///< chance of the likeliest set of bad parts, of what can be measured of it
     double m_least_bits = kLeastBits;
     Living m_living;
     int m_four_wires = -1;         ///< a meter that resolves milliohms, if the bench has one

@@ -94,13 +94,15 @@ Outcomes outcomes(const Prediction& p, double spread, Quantity what, const Axis&
         out.entropy = total();
         return out;
     }
-    const double sigma = std::max(spread, axis.cell() / 2);
+    const double spread_in_cells = std::max(spread, axis.cell() / 2);
     const auto cell = [&](double x) { return std::clamp(static_cast<int>((x - axis.lo) / axis.cell()), 0, kCells - 1); };
-    const double other = p.alternate_x.value_or(p.x), reach = kReach * sigma;
+    const double other = p.alternate_x.value_or(p.x), reach = kReach * spread_in_cells;
     out.first = cell(std::min(p.x, other) - reach);
     out.cells.assign(static_cast<std::size_t>(cell(std::max(p.x, other) + reach) - out.first + 1), 0.0F);
     const bool ends_over = what == Quantity::Ohms && axis.hi >= whole_axis(what).hi - 1e-9;
     const auto add = [&](double x, double share) {
+        const bool none = what == Quantity::Farads && x < whole_axis(what).lo + 1e-6; // no capacitor found: one outcome
+        const double sigma = none ? axis.cell() / 2 : spread_in_cells;
         double before = 0;
         for (std::size_t i = 0; i < out.cells.size(); ++i) {
             const int c = out.first + static_cast<int>(i);

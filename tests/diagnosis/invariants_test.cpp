@@ -128,6 +128,34 @@ TEST(Invariants, ReadingLikelihoodIntegratesToOne) {
     }
 }
 
+// A capacitor that resistance hides is found with some spread or not at all; "none" is an outcome of its own, shown as nothing or over-range.
+TEST(Invariants, ACapacitorIsFoundOrNot) {
+    Prediction hidden;
+    hidden.value = 1e-3;
+    hidden.x = score_axis(Quantity::Farads, hidden.value);
+    hidden.sigma = 1.5;
+    hidden.alternate_x = score_axis(Quantity::Farads, 0);
+    Prediction coil;
+    coil.x = score_axis(Quantity::Farads, 0);
+    coil.sigma = 0.03;
+    Observation o;
+    o.kind = Seen::Reading;
+    o.query.what = Quantity::Farads;
+    const double none = reading_likelihood(o, hidden), surely_none = reading_likelihood(o, coil);
+    EXPECT_NEAR(none, 0.5, 0.02);
+    EXPECT_NEAR(surely_none, 1, 0.02);
+    double found = 0;
+    const double step = 0.01;
+    for (double x = score_axis(Quantity::Farads, 1e-9); x < score_axis(Quantity::Farads, 1); x += step) {
+        o.value = score_value(Quantity::Farads, x);
+        found += step * reading_likelihood(o, hidden);
+        EXPECT_LT(reading_likelihood(o, coil), 1e-3);
+    }
+    EXPECT_NEAR(none + found, 1, 0.05);
+    o.over = true;
+    EXPECT_EQ(reading_likelihood(o, hidden), none);
+}
+
 // Calibration of one step: draw a scenario from the posterior, let the meter answer with its own spread; the belief in each part must on
 // average stay where it was (the martingale property of Bayes), here within sampling error.
 TEST(Invariants, BeliefsNeitherRiseNorFallOnAverage) {
