@@ -15,7 +15,7 @@ Bench::Bench(const Board& asked, Board real, Truth truth, unsigned seed, Differe
       m_differences(std::move(differences)) {}
 
 Entry Bench::trace(int part) {
-    if (!m_differences.at(part)) return answer({Act::Look, {}, part, {}, 0, 0, {}, false, false});
+    if (!m_differences.at(part)) return answer({.act = Act::Look, .part = part});
     Entry e;
     e.act = Do::Look;
     e.part = m_asked.part(part).ref;

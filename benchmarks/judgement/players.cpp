@@ -38,7 +38,7 @@ void read_part(const Board& board, int i, std::vector<NextAct>& out) {
     const auto& info = kind_info(part.kind);
     const auto read = [&](Quantity what, NetId red, NetId black, double minutes) {
         if (red >= 0 && black >= 0 && red != black)
-            out.push_back({Act::Read, {what, red, black, -1, {}, 0}, i, {}, 0, minutes, {}, false, false});
+            out.push_back({.act = Act::Read, .query = {what, red, black, -1, {}, 0}, .part = i, .minutes = minutes});
     };
     if (part.kind == PartKind::Bridge) {
         for (const char* ac : {"~1", "~2"}) {
@@ -56,7 +56,7 @@ void read_part(const Board& board, int i, std::vector<NextAct>& out) {
     }
 }
 
-void look_at(int i, std::vector<NextAct>& out) { out.push_back({Act::Look, {}, i, {}, 0, 0.4, {}, false, false}); }
+void look_at(int i, std::vector<NextAct>& out) { out.push_back({.act = Act::Look, .part = i, .minutes = 0.4}); }
 
 void lift(const Board& board, int i, std::vector<NextAct>& out) {
     const auto& part = board.part(i);
@@ -67,7 +67,8 @@ void lift(const Board& board, int i, std::vector<NextAct>& out) {
                           : is_wet_or_solid_electrolytic(part.kind) ? Quantity::Esr
                                                                     : Quantity::Ohms;
     const NetId red = part.net(info.red), black = part.net(info.black);
-    if (red >= 0 && black >= 0 && red != black) out.push_back({Act::Read, {what, red, black, i, {}, 0}, i, {i}, 0, 4.6, {}, false, false});
+    if (red >= 0 && black >= 0 && red != black)
+        out.push_back({.act = Act::Read, .query = {what, red, black, i, {}, 0}, .part = i, .to_lift = {i}, .minutes = 4.6});
 }
 
 // Fuse, looks, the bulk capacitor, bridge, switch with sense and gate parts, controller supply, rectifiers, capacitors by ESR, the rest.

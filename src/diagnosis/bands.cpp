@@ -2,6 +2,7 @@
 #include "diagnosis/bands.h"
 
 #include "base/statistics.h"
+#include "diagnosis/outcomes.h"
 
 #include <algorithm>
 #include <cmath>
@@ -15,15 +16,11 @@ constexpr std::size_t kNamed = 6;
 constexpr double kWorthHalving = 0.1, kNearlyAll = 0.7; // bits; chance of a band that says nothing as it stands
 constexpr double kNowhere = 1e300;
 
-// Predictions that no meter tells apart count as one.
 std::vector<Signature> merged(const std::vector<Signature>& sigs) {
     std::vector<Signature> out;
-    std::map<std::pair<long, long>, std::size_t> index;
+    std::map<Alike, std::size_t> index;
     for (const auto& sig : sigs) {
-        const auto& p = *sig.prediction;
-        const double step = std::clamp(p.sigma, 1e-3, 0.02); // fine meters tell more apart
-        const std::pair key{p.over ? 1'000'000L : std::lround(p.x / step), std::lround(p.sigma / step)};
-        const auto [at, fresh] = index.try_emplace(key, out.size());
+        const auto [at, fresh] = index.try_emplace(alike(*sig.prediction), out.size());
         if (fresh) {
             out.push_back(sig);
             continue;

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Everything that may be done now is weighed by its expected information (diagnosis/outcomes) per minute. Minutes are common practice, no
-// source: a reading in circuit 0.6, with four wires 0.8, ESR 0.8, capacitance 0.7, a look 0.4, lifting a part 4 (three legs and more 6), a
-// substitution 12, pulling a connector 1, cooling a suspect 3.
+// source: a reading in circuit 0.6, with four wires 0.8, ESR 0.8, capacitance 0.7, lifting a part 4 (three legs and more 6), pulling a
+// connector 1; looks, cooling and substitutions in word_acts.
 #include "diagnosis/next_reading.h"
 
 #include "damage/telling.h"
@@ -10,6 +10,8 @@
 #include "diagnosis/likelihood.h"
 #include "diagnosis/outcomes.h"
 #include "diagnosis/places.h"
+#include "diagnosis/tracing.h"
+#include "diagnosis/word_acts.h"
 
 #include <algorithm>
 #include <cmath>
@@ -22,8 +24,7 @@
 namespace ohmo {
 namespace {
 
-constexpr double kMinutesRead = 0.6, kMinutesEsr = 0.8, kMinutesFarads = 0.7, kMinutesLook = 0.4, kMinutesLift = 4, kMinutesLiftMany = 6,
-                 kMinutesSubstitute = 12, kMinutesPull = 1, kMinutesCool = 3;
+constexpr double kMinutesRead = 0.6, kMinutesEsr = 0.8, kMinutesFarads = 0.7, kMinutesLift = 4, kMinutesLiftMany = 6, kMinutesPull = 1;
 constexpr double kLeastBits = 0.01;
 // Once a story stands, what is left are further faults that nothing has asked for yet. A reading that rules out what one board in ten
 // thousand has is still worth its half minute against new silicon lost at the first power-up.
@@ -36,15 +37,8 @@ constexpr double kLeastDoubt = 1e-4;                     // of a part whose plac
 constexpr double kShortOhms = 2, kMayBeShort = 0.15;     // where four wires are worth their trouble
 constexpr double kFourWires = 5e-3;                      // ohm that nulling leaves
 constexpr double kMinutesFourWires = 0.2;
-constexpr double kCondemned = 0.3;                                     // an assumed part in such doubt is looked at first
-constexpr double kWorthTracing = 0.05;                                 // bits
 constexpr double kComesOut = 0.9;                                      // a part that will be replaced whatever else is found
 constexpr std::size_t kPreparedTogether = 32, kMostPrepared = 400'000; // scenarios at a time; predictions kept, some 300 bytes each
-
-// What a part would seem to have that is not on this board, or is another one.
-bool as_if_absent(FaultMode mode) {
-    return mode == FaultMode::Open || mode == FaultMode::High || mode == FaultMode::Low || mode == FaultMode::Dry;
-}
 
 class Planner {
 public:
@@ -106,7 +100,9 @@ public:
             if (act.act == Act::Read || act.act == Act::Pull) act.bands = bands(act.query, act.bits);
             out.acts.push_back(std::move(act));
         }
-        out.trace = worth_tracing(out.acts);
+        out.trace = worth_tracing(
+            m_predictor, m_assessment, m_evidence, m_living, out.acts,
+            [&](const Query& query, int known) { return information(query, known); }, m_cancel);
         const bool settled = m_leading > kSettledAbove;
         if (out.acts.empty()) {
             out.stop = true;
@@ -131,13 +127,12 @@ public:
 private:
     void offer_all() {
         offer_readings();
-        offer_looks();
         offer_lifted();
         offer_places_of_the_bad();
         offer_places_of_twins();
         offer_pulls();
-        offer_substitutes();
-        offer_cooling();
+        for (auto& act : word_acts(m_predictor.board(), m_library, m_assessment, m_evidence, m_living, m_least_bits))
+            m_acts.push_back(std::move(act));
     }
 
     // The likeliest story is clear, what is left is to rule out others beside it. What is listed ahead counts on it a little earlier.
@@ -146,48 +141,6 @@ private:
 
     void sort_acts() {
         std::stable_sort(m_acts.begin(), m_acts.end(), [](const NextAct& a, const NextAct& b) { return a.rate() > b.rate() + 1e-9; });
-    }
-
-    bool assumed(int part) const { return m_predictor.board().part(part).assumed; }
-
-    TraceAdvice worth_tracing(const std::vector<NextAct>& acts) const {
-        const auto& parts = m_predictor.board().parts;
-        TraceAdvice best;
-        if (m_living.sets.empty() || std::none_of(parts.begin(), parts.end(), [](const Part& p) { return p.assumed; })) return best;
-        double weight = 0;
-        for (const auto& o : m_evidence.observations) { // what the leading story does not explain, an assumption may
-            const auto& by = m_assessment.contradicted_by;
-            if (o.kind != Seen::Reading || std::find(by.begin(), by.end(), o.entry) == by.end()) continue;
-            for (const auto& d : m_predictor.predict(o.query, m_living.sets.front()).by_part)
-                if (assumed(d.part) && std::fabs(d.change) > weight) {
-                    weight = std::fabs(d.change);
-                    best = {d.part, true, o.entry, 0, o.query};
-                }
-        }
-        if (best.part >= 0) return best;
-        // What reads as open or off its value may never have been there, or have another value; nobody has looked yet.
-        for (const auto& b : m_assessment.parts) {
-            if (b.bad < kCondemned) break;
-            if (!assumed(b.part) || m_evidence.looked.contains(b.part) || m_evidence.state.is_lifted(b.part)) continue;
-            if (!as_if_absent(b.leading.mode)) continue;
-            for (const auto& reason : b.reasons)
-                for (const auto& o : m_evidence.observations)
-                    if (o.kind == Seen::Reading && o.entry == reason.entry && reason.decibans > 0)
-                        return {b.part, true, o.entry, 0, o.query};
-        }
-        for (const auto& act : acts) {
-            if (act.act != Act::Read || m_cancel.cancelled()) continue;
-            std::set<int> shaky;
-            for (const auto& sig : signatures(m_predictor, act.query, m_living))
-                if (sig.p > 0.02)
-                    for (const auto& d : sig.prediction->by_part)
-                        if (assumed(d.part) && std::fabs(d.change) > 0.3 * sig.prediction->sigma) shaky.insert(d.part);
-            for (int part : shaky) {
-                const double gain = information(act.query, part) - act.bits;
-                if (gain > std::max(best.bits, kWorthTracing)) best = {part, false, -1, gain, act.query};
-            }
-        }
-        return best;
     }
 
     // `known`: a part whose share of the spread is taken off; -1: none.
@@ -232,8 +185,14 @@ private:
         }
         const double bits = information(query);
         if (bits >= m_least_bits)
-            m_acts.push_back(
-                {Act::Read, query, part, to_lift, bits, minutes, {}, m_four_wires >= 0 && query.meter == m_four_wires, before.again});
+            m_acts.push_back({.act = Act::Read,
+                              .query = query,
+                              .part = part,
+                              .to_lift = to_lift,
+                              .bits = bits,
+                              .minutes = minutes,
+                              .four_wires = m_four_wires >= 0 && query.meter == m_four_wires,
+                              .again = before.again});
         if (place_of_a_short && m_low > kMayBeShort) offer(fine, part, minutes + kMinutesFourWires, std::move(to_lift));
     }
 
@@ -370,91 +329,9 @@ private:
                 if (m_listed) m_listed->push_back(pulled);
                 if (m_listed) continue;
                 const double bits = information(pulled);
-                if (bits >= m_least_bits) m_acts.push_back({Act::Pull, pulled, i, {}, bits, kMinutesPull + kMinutesRead, {}, false, false});
+                if (bits >= m_least_bits)
+                    m_acts.push_back({.act = Act::Pull, .query = pulled, .part = i, .bits = bits, .minutes = kMinutesPull + kMinutesRead});
             }
-        }
-    }
-
-    // A leak recovers within seconds; on a running unit only.
-    void offer_cooling() {
-        for (const auto& b : m_assessment.parts) {
-            if (b.bad < 0.05) break;
-            const bool moves = b.leading.mode == FaultMode::Leaky || b.leading.mode == FaultMode::Dry ||
-                               b.leading.mode == FaultMode::Weak || b.leading.mode == FaultMode::GateLeak;
-            if (!moves || b.bad > 0.95 || !m_evidence.live_allowed) continue;
-            offer_outcomes(Act::Cool, b.part, kMinutesCool, {"recovers", "worse", "same"},
-                           [](const std::string& word, const Fault* fault) { return temperature_chance(word, true, fault); });
-        }
-    }
-
-    // Splits the mass by one part's state; `chance` gives the outcome odds for its mode (or healthy).
-    void offer_outcomes(Act act, int part, double minutes, const std::vector<std::string>& words,
-                        const std::function<double(const std::string&, const Fault*)>& chance) {
-        std::map<std::optional<Fault>, double> mass;
-        for (std::size_t s = 0; s < m_living.faults.size(); ++s) {
-            std::optional<Fault> mine;
-            for (const auto& f : m_living.faults[s])
-                if (f.part == part) mine = f;
-            mass[mine] += m_living.weights[s];
-        }
-        std::vector<WordCase> cases;
-        for (const auto& [fault, m] : mass) {
-            WordCase& c = cases.emplace_back();
-            c.p = m;
-            for (const auto& word : words) c.chance.push_back(chance(word, fault ? &*fault : nullptr));
-        }
-        const double bits = word_information(cases);
-        if (bits < m_least_bits) return;
-        NextAct a{act, {}, part, {}, bits, minutes, {}, false, false};
-        for (std::size_t w = 0; w < words.size(); ++w) {
-            Band band;
-            double best = 0;
-            std::size_t k = 0;
-            for (const auto& [fault, m] : mass) {
-                const double here = m * cases[k++].chance[w];
-                band.p += here;
-                if (here <= best) continue;
-                best = here;
-                band.story = fault;
-            }
-            band.healthy = !band.story;
-            band.looks = {words[w]};
-            if (band.p > 0.01) a.bands.push_back(std::move(band));
-        }
-        m_acts.push_back(std::move(a));
-    }
-
-    void offer_looks() {
-        for (const auto& b : m_assessment.parts) {
-            if (b.bad < 0.01) break;
-            if (m_evidence.looked.contains(b.part)) continue;
-            const auto kind = m_predictor.board().part(b.part).kind;
-            const auto entry = m_library.kinds.find(kind);
-            if (entry == m_library.kinds.end()) continue;
-            std::set<std::string> words;
-            for (const auto& [mode, data] : entry->second.modes)
-                for (const auto& [look, chance] : data.looks) words.insert(look);
-            std::vector<std::string> all(words.begin(), words.end());
-            all.emplace_back("fine");
-            offer_outcomes(Act::Look, b.part, kMinutesLook, all, [&](const std::string& word, const Fault* fault) {
-                if (fault == nullptr) return word == "fine" ? 0.985 : 0.015 / static_cast<double>(words.size());
-                const auto* mode = m_library.find(kind, fault->mode);
-                if (mode == nullptr) return word == "fine" ? 0.8 : 0.2 / static_cast<double>(words.size());
-                if (word == "fine") return mode->looks_fine();
-                const auto look = mode->looks.find(word);
-                return look == mode->looks.end() ? 0.001 : look->second;
-            });
-        }
-    }
-
-    // What no cold reading can settle: a known-good part in its place.
-    void offer_substitutes() {
-        for (const auto& b : m_assessment.parts) {
-            if (b.bad < 0.05) break;
-            if (b.settled_cold || b.bad > 0.95 || !m_evidence.live_allowed) continue;
-            offer_outcomes(Act::Substitute, b.part, kMinutesSubstitute, {"works", "same"}, [](const std::string& word, const Fault* fault) {
-                return (word == "works") == (fault != nullptr) ? 0.85 : 0.15;
-            });
         }
     }
 

@@ -29,13 +29,13 @@ struct Band {
 
 struct NextAct {
     Act act = Act::Read;
-    Query query;              ///< Act::Read, Act::Pull
-    int part = -1;            ///< the part it is about, if one
-    std::vector<int> to_lift; ///< parts to be lifted for it that are not now
+    Query query{};              ///< Act::Read, Act::Pull
+    int part = -1;              ///< the part it is about, if one
+    std::vector<int> to_lift{}; ///< parts to be lifted for it that are not now
     double bits = 0, minutes = 1;
-    std::vector<Band> bands; ///< by rising value, over-range last
-    bool four_wires = false; ///< with the meter that resolves milliohms
-    bool again = false;      ///< it was taken once and says other than the leading story
+    std::vector<Band> bands{}; ///< by rising value, over-range last
+    bool four_wires = false;   ///< with the meter that resolves milliohms
+    bool again = false;        ///< it was taken once and says other than the leading story
     double rate() const { return bits / minutes; }
 };
 

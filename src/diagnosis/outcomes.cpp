@@ -53,18 +53,11 @@ struct Floor {
     double cell, over, beside;
 };
 
-// Predictions that no reading tells apart as one: a tenth of a deviation between them, spreads within a twentieth. The first stands for
-// all.
 std::vector<std::pair<const Prediction*, double>> told_apart(const std::vector<std::pair<const Prediction*, double>>& predicted) {
-    using Key = std::array<long, 5>;
-    std::map<Key, std::size_t> index;
+    std::map<Alike, std::size_t> index;
     std::vector<std::pair<const Prediction*, double>> out;
     for (const auto& [p, mass] : predicted) {
-        const double grade = std::floor(std::log(std::max(p->sigma, 1e-6)) / 0.05), step = std::exp(0.05 * grade) / 10;
-        const auto cell = [&](double x) { return std::lround(x / step); };
-        const Key key = p->over ? Key{1, 0, 0, 0, 0}
-                                : Key{0, static_cast<long>(grade), cell(p->x), p->alternate_x ? 1 : 0, cell(p->alternate_x.value_or(0))};
-        const auto [at, fresh] = index.try_emplace(key, out.size());
+        const auto [at, fresh] = index.try_emplace(alike(*p), out.size());
         if (fresh)
             out.emplace_back(p, mass);
         else
@@ -123,6 +116,13 @@ Outcomes outcomes(const Prediction& p, double spread, Quantity what, const Axis&
 }
 
 } // namespace
+
+Alike alike(const Prediction& p) {
+    if (p.over) return {1, 0, 0, 0, 0};
+    const double grade = std::floor(std::log(std::max(p.sigma, 1e-6)) / 0.05), step = std::exp(0.05 * grade) / 10;
+    const auto cell = [&](double x) { return std::lround(x / step); };
+    return {0, static_cast<long>(grade), cell(p.x), p.alternate_x ? 1 : 0, cell(p.alternate_x.value_or(0))};
+}
 
 double reading_information(const std::vector<std::pair<const Prediction*, double>>& all, Quantity what, int known, double least) {
     const auto predicted = known < 0 ? told_apart(all) : all;

@@ -3,10 +3,16 @@
 #pragma once
 #include "diagnosis/predictor.h"
 
+#include <array>
 #include <utility>
 #include <vector>
 
 namespace ohmo {
+
+/// The same for predictions that no reading tells apart: a tenth of a deviation between them, spreads within a twentieth. The first met
+/// stands for all.
+using Alike = std::array<long, 5>;
+Alike alike(const Prediction& prediction);
 
 /// Expected information in bits, I(story; outcome) = H(outcome) - sum p H(outcome | story), of a reading with these different predictions
 /// and their chances (sum 1). The outcome on a grid that covers what is predicted, with over-range and "anything else" as two more cells.

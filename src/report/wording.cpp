@@ -254,8 +254,14 @@ std::string act_title(const Board& board, const NextAct& act) {
     if (act.act == Act::Substitute) return fmt::format("Try a known-good part for {}", ref);
     if (act.act == Act::Cool) return fmt::format("With the unit running, cool {} and watch", ref);
     if (act.act == Act::Pull) return fmt::format("Pull {}, then {} {}", ref, what_lower(act.query.what), place(board, act.query, -1));
-    if (!act.to_lift.empty() && act.query.alone < 0)
-        return fmt::format("Take {} out, then {} in its place", board.part(act.to_lift.front()).ref, what_lower(act.query.what));
+    if (!act.to_lift.empty() && act.query.alone < 0) {
+        std::string out = board.part(act.to_lift.front()).ref;
+        for (std::size_t i = 1; i < act.to_lift.size(); ++i)
+            out += (i + 1 < act.to_lift.size() ? ", " : " and ") + board.part(act.to_lift[i]).ref;
+        const bool its_own = act.to_lift == std::vector<int>{act.part};
+        return fmt::format("Take {} out, then {} {}", out, what_lower(act.query.what),
+                           its_own ? "in its place" : place(board, act.query, act.part));
+    }
     const std::string what = act.four_wires ? "milliohms" : what_lower(act.query.what);
     std::string text = what + " " + place(board, act.query, act.part);
     if (!act.to_lift.empty()) text = fmt::format("lift {}, then {}", board.part(act.to_lift.front()).ref, text);

@@ -16,7 +16,7 @@ const Board& inverter() {
 }
 
 NextAct reading(const Query& query, std::vector<int> to_lift = {}) {
-    return {Act::Read, query, query.alone, std::move(to_lift), 0, 1, {}, false, false};
+    return {.act = Act::Read, .query = query, .part = query.alone, .to_lift = std::move(to_lift)};
 }
 
 Query between(Quantity what, const char* red, const char* black) {

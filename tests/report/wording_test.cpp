@@ -26,6 +26,21 @@ TEST(Wording, LongFindingsAreCutShort) {
     EXPECT_LT(wording::problem({ProblemKind::UnknownWord, "/journal/0/saw", std::string(5000, 'x'), "dead", 1, true}).size(), 1000u);
 }
 
+TEST(Wording, NamesAllThatComesOutFirst) {
+    const Board& b = demo_board();
+    NextAct act;
+    act.query.what = Quantity::Diode;
+    act.part = at(b, "D7");
+    act.query.red = b.part(act.part).net("A");
+    act.query.black = b.part(act.part).net("K");
+    act.to_lift = {act.part};
+    EXPECT_NE(wording::act_title(b, act).find("in its place"), std::string::npos) << wording::act_title(b, act);
+    act.to_lift = {at(b, "C5"), at(b, "R9"), at(b, "Q1")}; // another part is read without them
+    const auto title = wording::act_title(b, act);
+    EXPECT_EQ(title.rfind("Take C5, R9 and Q1 out, then ", 0), 0u) << title;
+    EXPECT_NE(title.find("across D7"), std::string::npos) << title;
+}
+
 TEST(Wording, EveryFaultModeOfEveryKind) {
     for (const auto& kind : all_kinds())
         for (auto mode : modes_of(kind.kind)) EXPECT_FALSE(wording::mode(kind.kind, mode).empty()) << kind.name << " " << mode_name(mode);
