@@ -69,9 +69,9 @@ void line(const std::string& name, const std::vector<Game>& games) {
 }
 
 void calibration(const std::vector<Game>& games) {
-    std::map<int, std::pair<int, int>> bins; // by tenth: said, true
-    std::pair<int, int> ninety;              // the same around 90 %
-    std::map<std::string, int> wrongly;      // said of it around 90 % and not so
+    std::map<int, std::pair<int, int>> bins;             // by tenth: said, true
+    std::pair<int, int> ninety;                          // the same around 90 %
+    std::map<std::string, std::pair<int, int>> by_fault; // the same
     std::size_t outside = 0;
     int alarmed = 0, wrong = 0;
     for (const auto& g : games) {
@@ -87,15 +87,18 @@ void calibration(const std::vector<Game>& games) {
             if (p < 0.85 || p > 0.95) continue;
             ++ninety.first;
             ninety.second += is;
-            wrongly[fault] += !is;
+            ++by_fault[fault].first;
+            by_fault[fault].second += is;
         }
     }
     for (const auto& [tenth, bin] : bins)
         std::printf("said %2d to %3d %%: true %5.1f %% of %d\n", tenth * 10, tenth * 10 + 10,
                     share(bin.second, static_cast<std::size_t>(bin.first)), bin.first);
     std::printf("said 85 to  95 %%: true %5.1f %% of %d\n", share(ninety.second, static_cast<std::size_t>(ninety.first)), ninety.first);
-    for (const auto& [fault, times] : wrongly)
-        if (times > 3) std::printf("    and not so: %s %d times\n", fault.c_str(), times);
+    for (const auto& [fault, times] : by_fault)
+        if (times.first - times.second > 3)
+            std::printf("    %s: true %.0f %% of %d\n", fault.c_str(), share(times.second, static_cast<std::size_t>(times.first)),
+                        times.first);
     std::printf("two unrelated roots: %zu games, all named or the misfit said %.0f %%, wrong above 95 %% %.0f %%\n", outside,
                 share(alarmed, outside), share(wrong, outside));
 }

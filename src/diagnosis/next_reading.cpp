@@ -32,7 +32,7 @@ constexpr double kStandsAbove = 0.9, kSettledAbove = 0.97, kCheckBits = 0.0015;
 constexpr double kMayStandNext = 0.7; // what is asked once it stands is worked out from here on
 constexpr std::size_t kCoarse = 110, kRefined = 40,
                       kCoarseSums = 24'000;              // scenarios of the first pass; acts that are weighed again with all
-constexpr double kLiftAbove = 0.03, kLiftToCheck = 0.01; // suspicion worth the iron; once the rest stands, what could still be missed
+constexpr double kLiftAbove = 0.03, kLiftToCheck = 0.003; // suspicion worth the iron; once the rest stands, what could still be missed
 constexpr double kLeastDoubt = 1e-4;                     // of a part whose place is read again without what hides it
 constexpr double kShortOhms = 2, kMayBeShort = 0.15;     // where four wires are worth their trouble
 constexpr double kFourWires = 5e-3;                      // ohm that nulling leaves
