@@ -9,7 +9,7 @@
 namespace ohmo {
 
 /// Chance that what must break does not: wiring, arcs and tracks that the model does not know.
-inline constexpr double kModelDoubt = 0.08;
+inline constexpr double kModelDoubt = 0.15;
 
 /// One way the surge can end, with its chance. The chances of all leaves sum to 1.
 struct SurgeLeaf {

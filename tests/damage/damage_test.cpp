@@ -134,7 +134,7 @@ TEST(SurgeTree, ChancesSumToOneAndTheSenseResistorGoes) {
         }
     }
     EXPECT_NEAR(sum, 1, 1e-9);
-    EXPECT_GT(sense, 0.9);
+    EXPECT_NEAR(sense, 1 - kModelDoubt, 1e-3); // must break, but for what the model does not know
     EXPECT_GT(fuse, 0.3);
 }
 
