@@ -316,6 +316,33 @@ TEST(Judgement, AnOpenDiodeBehindItsTwinIsFoundBeforeEnough) {
     EXPECT_LT(bad(*a, "D3") + bad(*a, "D2") + bad(*a, "D5"), 0.1);
 }
 
+// Five faults, more than the enumeration holds: the story grows step by step, as long as that gains, and what was taken in on the way (the
+// divider's lower resistor for its upper one) is exchanged.
+TEST(Judgement, AStoryOfFiveFaultsIsGrown) {
+    Job job = discharged("rb6-fresh").with(symptom("bang"));
+    const auto real = faults(job.board, {"C5:dry", "Q1:short", "R9:open", "RT1:open", "R18:open"});
+    const auto first = analyse(job);
+    const auto measure = [&](Quantity what, const char* red, const char* black) {
+        NextAct asked;
+        asked.query.what = what;
+        asked.query.red = *job.board.find_net(red);
+        asked.query.black = *job.board.find_net(black);
+        asked.query.state = first->replay.evidence.state;
+        job = job.with(answer(*first, asked, real));
+    };
+    for (const auto& [red, black] : std::vector<std::pair<const char*, const char*>>{
+             {"DRAIN", "SRC"}, {"GATE", "SRC"}, {"SRC", "PGND"}, {"L2", "AC1"}, {"L", "L1"}, {"REF", "0V"}, {"LOOP", "OPK"}, {"OPK", "0V"}})
+        measure(Quantity::Ohms, red, black);
+    measure(Quantity::Esr, "HV", "PGND");
+    Entry alone = read_part("ohms", "R18", 0);
+    alone.lifted = true;
+    alone.over = true;
+    alone.value.reset();
+    const auto a = analyse(job.with(alone));
+    for (const char* ref : {"C5", "Q1", "R9", "RT1", "R18"}) EXPECT_GT(bad(*a, ref), 0.9) << ref;
+    EXPECT_LT(bad(*a, "R19"), 0.1);
+}
+
 TEST(Judgement, CapacitanceIsAskedForWhereEsrIsHidden) {
     Job job = discharged("fc1-inverter").with(symptom("weak-under-load"));
     const auto real = faults(job.board, {"C2:dry"});
