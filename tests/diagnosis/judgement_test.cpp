@@ -316,8 +316,7 @@ TEST(Judgement, AnOpenDiodeBehindItsTwinIsFoundBeforeEnough) {
     EXPECT_LT(bad(*a, "D3") + bad(*a, "D2") + bad(*a, "D5"), 0.1);
 }
 
-// Five faults, more than the enumeration holds: the story grows step by step, as long as that gains, and what was taken in on the way (the
-// divider's lower resistor for its upper one) is exchanged.
+// Five faults, more than the enumeration holds: the story grows step by step.
 TEST(Judgement, AStoryOfFiveFaultsIsGrown) {
     Job job = discharged("rb6-fresh").with(symptom("bang"));
     const auto real = faults(job.board, {"C5:dry", "Q1:short", "R9:open", "RT1:open", "R18:open"});
