@@ -71,7 +71,7 @@ void line(const std::string& name, const std::vector<Game>& games) {
 void calibration(const std::vector<Game>& games) {
     std::map<int, std::pair<int, int>> bins;             // by tenth: said, true
     std::pair<int, int> ninety;                          // the same around 90 %
-    std::map<std::string, std::pair<int, int>> by_fault; // the same
+    std::map<std::string, std::pair<int, int>> by_fault; // the same of each fault
     std::size_t outside = 0;
     int alarmed = 0, wrong = 0;
     for (const auto& g : games) {

@@ -22,7 +22,7 @@ std::vector<std::vector<int>> twins(const Board& board) {
         const auto& part = board.part(i);
         if (!is_diode_like(part.kind)) continue;
         const NetId anode = root(part.net("A")), cathode = root(part.net("K"));
-        if (anode != cathode) between[{anode, cathode}].push_back(i); // else a winding lies across it, and hides it alone or not
+        if (anode != cathode) between[{anode, cathode}].push_back(i); // else a winding lies across it and hides it, twin or none
     }
     std::vector<std::vector<int>> out(board.parts.size());
     for (const auto& [ends, diodes] : between)

@@ -68,11 +68,11 @@ public:
         for (const auto& s : m_set.scenarios) all.push_back(&s);
         m_weighing.add(all, m_hypotheses.sets, false, 0, m_hypotheses.weighed.get());
         m_weighing.correlate();
-        double before = top();
+        double before = m_weighing.top();
         for (int round = 0; round < kMostRounds && grow(); ++round) {
             m_weighing.correlate();
-            if (round + 1 >= options.growth_rounds && top() < before + kStillGains) break;
-            before = top();
+            if (round + 1 >= options.growth_rounds && m_weighing.top() < before + kStillGains) break;
+            before = m_weighing.top();
         }
         for (int round = 0; round < options.growth_rounds && add_variants(); ++round) m_weighing.correlate();
         if (m_cancel.cancelled()) return Problem{ProblemKind::Cancelled, {}, {}, {}, 0, false};
@@ -81,12 +81,6 @@ public:
     }
 
 private:
-    double top() const {
-        double out = -1e300;
-        for (const auto& c : m_weighing.candidates()) out = std::max(out, c.ln_weight);
-        return out;
-    }
-
     bool add(std::vector<Scenario> scenarios, bool grown, double credit) {
         const auto sets = m_predictor.ids(scenarios);
         std::vector<const Scenario*> kept;
@@ -102,7 +96,7 @@ private:
     // its further independent faults and without the parts that it spared, which would make it look more certain than it is. The leaders
     // get both here. True when a new leader may have come up.
     bool add_variants() {
-        const double best = top();
+        const double best = m_weighing.top();
         bool added = false;
         std::vector<Candidate> leaders;
         for (const auto& c : m_weighing.candidates())

@@ -171,11 +171,16 @@ double Weighing::other(std::size_t o, Batch& batch, std::size_t k) {
     return remembered(o, 0, [&] { return of({}, {}); });
 }
 
+double Weighing::top() const {
+    double out = -1e300;
+    for (const auto& c : m_candidates) out = std::max(out, c.ln_weight);
+    return out;
+}
+
 bool Weighing::add(const std::vector<const Scenario*>& scenarios, const std::vector<SetId>& sets, bool grown, double credit,
                    Weighed* before) {
     credit = std::max(credit, 0.0);
-    double top = -1e300;
-    for (const auto& c : m_candidates) top = std::max(top, c.ln_weight);
+    const double top = this->top();
     const auto least = [&] { return std::max(m_best - kNegligible, top - kFarBehind) - credit; };
     Batch batch{m_predictor, {}, {}, std::vector<Batch::Column>(m_seen.size()), nullptr, {}, {}};
     for (std::size_t k = 0; k < scenarios.size(); ++k) {
@@ -280,8 +285,7 @@ std::vector<std::size_t> Weighing::misfits(const Candidate& c) const {
 
 // All that matter, not a few leaders: what is scored together comes out likelier than what is not.
 void Weighing::correlate() {
-    double top = -1e300;
-    for (const auto& c : m_candidates) top = std::max(top, c.ln_weight);
+    const double top = this->top();
     std::vector<Candidate*> all;
     std::vector<SetId> sets;
     for (auto& c : m_candidates) {

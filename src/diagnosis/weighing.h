@@ -56,6 +56,7 @@ public:
     void settle();
 
     const std::vector<Candidate>& candidates() const { return m_candidates; }
+    double top() const; ///< ln_weight of the likeliest candidate
     const Histories& histories() const { return m_histories; }
     const std::vector<Observation>& seen() const { return m_seen; }
     /// Observations (by index) that the candidate does not explain.

@@ -342,6 +342,30 @@ TEST(Judgement, AStoryOfFiveFaultsIsGrown) {
     EXPECT_LT(bad(*a, "R19"), 0.1);
 }
 
+// A dead controller shows in no cold reading. Left open, it keeps nobody from ruling out the last of what can be read; a part that can be
+// read and is open does.
+TEST(Judgement, WhatCannotBeMeasuredDoesNotEndTheChecks) {
+    const auto a = analyse(discharged("rb6-fresh"));
+    const Board& board = a->replay.board;
+    const auto least_bits = [&](const char* open) {
+        Assessment beliefs;
+        const auto story = [&](double p, const std::vector<std::string>& texts) {
+            Scenario s;
+            for (const auto& f : faults(board, texts)) s.steps.push_back({f, Cause::Independent, 0, 0, 0});
+            beliefs.posterior.emplace_back(p, std::move(s));
+        };
+        story(0.64, {"Q1:ds-short", open});
+        story(0.3595, {"Q1:ds-short"});
+        story(0.0005, {"Q1:ds-short", "R18:open"});
+        const auto next = next_acts(*a->predictor, library(), beliefs, a->replay.evidence, {}, {});
+        double least = 1;
+        for (const auto& act : next->acts) least = std::min(least, act.bits);
+        return least;
+    };
+    EXPECT_LT(least_bits("U1:dead"), 0.01);
+    EXPECT_GE(least_bits("R9:open"), 0.01);
+}
+
 TEST(Judgement, CapacitanceIsAskedForWhereEsrIsHidden) {
     Job job = discharged("fc1-inverter").with(symptom("weak-under-load"));
     const auto real = faults(job.board, {"C2:dry"});
