@@ -4,8 +4,8 @@
 #include "base/disk.h"
 #include "circuit/spice.h"
 #include "damage/enumerate.h"
-#include "diagnosis/predictor.h"
 #include "job/job.h"
+#include "readings/predictor.h"
 
 #include <fmt/format.h>
 #include <ngspice/sharedspice.h>
@@ -192,7 +192,7 @@ int main() {
     // The table that the program needs: scenarios by probability.
     const RealDisk disk;
     const auto library = load_fault_library(disk, data_dir() / "fault-library.json");
-    const auto scenarios = enumerate_scenarios(board, *library, {}, {}, {});
+    const auto scenarios = enumerate_scenarios(board, find_roles(board), *library, {}, {}, {});
     std::vector<std::vector<Fault>> likely;
     for (const auto& s : scenarios->scenarios)
         if (likely.size() < 2000) likely.push_back(s.faults());

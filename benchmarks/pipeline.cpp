@@ -172,7 +172,7 @@ BENCHMARK(a_surprising_reading)->Unit(benchmark::kMillisecond)->Iterations(3);
 void scenarios_only(benchmark::State& state) {
     const Job job = demo("rb6-fresh.ohmo.json");
     const auto helper = analyst();
-    for (auto _ : state) benchmark::DoNotOptimize(enumerate_scenarios(job.board, helper.library(), {}, {}, {}));
+    for (auto _ : state) benchmark::DoNotOptimize(enumerate_scenarios(job.board, find_roles(job.board), helper.library(), {}, {}, {}));
 }
 BENCHMARK(scenarios_only)->Unit(benchmark::kMillisecond)->Iterations(3);
 
@@ -225,7 +225,7 @@ void against_the_straightforward() {
     const Job& more = *answer;
     std::shared_ptr<const Analysis> after;
     const double ours = seconds([&] { after = *warm.analyse(more, {}); });
-    const auto set = enumerate_scenarios(job.board, warm.library(), after->replay.evidence.history, {}, {});
+    const auto set = enumerate_scenarios(job.board, find_roles(job.board), warm.library(), after->replay.evidence.history, {}, {});
     const auto& seen = after->replay.evidence.observations;
     constexpr std::size_t sample = 100;
     double nothing = 0;

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The simulated bench: a board with a hidden fault, parts drawn within their tolerances, a meter with noise and leads, looks that mislead.
 #pragma once
-#include "diagnosis/next_reading.h"
+#include "advice/next_reading.h"
 #include "job/job.h"
 #include "truths.h"
 

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "players.h"
 
-#include "diagnosis/weighing.h"
+#include "posterior/weighing.h"
 
 #include "job/act_entries.h"
 #include "job/replay.h"
@@ -94,7 +94,7 @@ Table::Table(Job start, const FaultLibrary& library) : m_start(std::move(start))
 const Hypotheses& Table::scenarios(const std::set<std::string>& history) {
     const auto found = m_scenarios.find(history);
     if (found != m_scenarios.end()) return found->second;
-    auto set = enumerate_scenarios(m_start.board, m_library, history, {}, {});
+    auto set = enumerate_scenarios(m_start.board, find_roles(m_start.board), m_library, history, {}, {});
     if (!set) {
         std::fprintf(stderr, "no scenarios\n");
         std::exit(3);

@@ -4,7 +4,7 @@
 #pragma once
 #include "bench.h"
 #include "damage/enumerate.h"
-#include "diagnosis/assess.h"
+#include "posterior/assess.h"
 
 #include <memory>
 #include <optional>

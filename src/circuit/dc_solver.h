@@ -44,7 +44,7 @@ enum class DcDetail {
 };
 
 /// Unpowered board: nodal analysis per galvanic island, one inverse each, Newton at the ports of the elements that conduct.
-/// Pairs on different islands are open by topology. Immutable: solves may run at once.
+/// Pairs on different islands are open by roles. Immutable: solves may run at once.
 class DcSolver {
 public:
     explicit DcSolver(Netlist netlist, DcOptions options = {});

@@ -70,20 +70,10 @@ std::vector<char> reached(const Netlist& net, int reference, int mains_a, int ma
 
 } // namespace
 
-std::vector<int> bulk_capacitors(const Board& board) {
-    std::vector<int> out;
-    for (int i = 0; i < static_cast<int>(board.parts.size()); ++i)
-        if (board.part(i).stage == "bulk" && board.part(i).kind == PartKind::Electrolytic) out.push_back(i);
-    return out;
-}
-
-SurgeBoard::SurgeBoard(const Board& board) : m_board(board), m_circuit(board, {}), m_bulk(bulk_capacitors(board)) {
-    for (const auto& part : board.parts) {
-        if (part.stage != "mains-in" || part.kind != PartKind::Connector || part.pairs().size() < 2) continue;
-        m_mains_a = part.pairs()[0].first->id;
-        m_mains_b = part.pairs()[1].first->id;
-        break;
-    }
+SurgeBoard::SurgeBoard(const Board& board, const BoardRoles& roles) : m_board(board), m_circuit(board, {}), m_bulk(roles.bulk) {
+    if (roles.inlet.size() < 2) return;
+    m_mains_a = roles.inlet[0];
+    m_mains_b = roles.inlet[1];
 }
 
 class SurgeRun {

@@ -2,6 +2,7 @@
 // What a fault does to the energised board in its first milliseconds: the bulk capacitor at its peak, the mains behind it.
 #pragma once
 #include "base/result.h"
+#include "board/roles.h"
 #include "circuit/board_circuit.h"
 #include "circuit/stress.h"
 
@@ -36,7 +37,7 @@ struct SurgeResult {
 /// it. Immutable.
 class SurgeBoard {
 public:
-    explicit SurgeBoard(const Board& board);
+    SurgeBoard(const Board& board, const BoardRoles& roles);
 
     /// Runs the board with `faults` present from the start and `events` happening on the way.
     /// Errors: SolveFailed (no bulk capacitor, or a step that does not settle, with its part), Cancelled.
@@ -61,8 +62,5 @@ private:
     std::vector<int> m_bulk;
     int m_mains_a = -1, m_mains_b = -1;
 };
-
-/// The bulk capacitors: electrolytics of stage "bulk". Empty on boards without.
-std::vector<int> bulk_capacitors(const Board& board);
 
 } // namespace ohmo

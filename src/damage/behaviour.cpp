@@ -43,15 +43,10 @@ std::string_view running_name(Running running) {
     return names[static_cast<std::size_t>(running)];
 }
 
-BehaviourModel::BehaviourModel(const Board& board)
-    : m_board(board), m_topology(find_topology(board)), m_path(board, m_topology), m_circuit(board, {}) {
+BehaviourModel::BehaviourModel(const Board& board, BoardRoles roles) : m_board(board), m_roles(std::move(roles)), m_circuit(board, {}) {
     const DcSolver& healthy = m_circuit.healthy();
-    for (const auto& part : board.parts) {
-        m_own_rectifiers = m_own_rectifiers || part.stage == "rectify-out";
-        if (part.stage != "mains-in" || part.kind != PartKind::Connector || part.pairs().size() < 2 || !m_mains.empty()) continue;
-        m_mains = {part.pairs()[0].first->id, part.pairs()[1].first->id};
-    }
-    if (!m_mains.empty()) m_mains_ohms = ohms_between(healthy, m_mains[0], m_mains[1], kProbeAmps);
+    const auto& inlet = m_roles.inlet;
+    if (!inlet.empty()) m_inlet_ohms = ohms_between(healthy, inlet[0], inlet[1], kProbeAmps);
     std::vector<NetId> rails;
     for (const auto& rail : board.rails) {
         m_rail_ohms.push_back(rail_ohms(healthy, rail));
@@ -59,15 +54,15 @@ BehaviourModel::BehaviourModel(const Board& board)
     }
     m_near_rails = parts_near(rails);
     m_near_entry.assign(board.parts.size(), 1); // how a low-voltage input is fed is a matter of the whole board
-    if (m_topology.hv < 0 || !board.mains) return;
+    if (m_roles.hv < 0 || !board.mains) return;
     for (const auto& part : board.parts) {
         if (!is_controller(part.kind) || part.net("VCC") < 0) continue;
         const auto nominal = nominal_value(part);
         const Supply supply{part.net("VCC"), nominal ? nominal->start_volts.value_or(kStartVolts) : kStartVolts};
         if (start_share(healthy, supply.net) * std::sqrt(2.0) * board.mains->volts > supply.start_volts) m_supplies.push_back(supply);
     }
-    std::vector<NetId> entry = m_mains;
-    entry.insert(entry.end(), {m_topology.hv, m_topology.primary_ground});
+    std::vector<NetId> entry(inlet.begin(), inlet.begin() + static_cast<long>(std::min<std::size_t>(inlet.size(), 2)));
+    entry.insert(entry.end(), {m_roles.hv, m_roles.primary_ground});
     for (const auto& supply : m_supplies) entry.push_back(supply.net);
     m_near_entry = parts_near(entry);
 }
@@ -95,22 +90,11 @@ std::vector<Fault> BehaviourModel::relevant(const std::vector<Fault>& faults, co
 // Share of the bulk voltage that reaches an unloaded supply pin, from three two-point resistances (reciprocal network, junctions off at 1
 // nA).
 double BehaviourModel::start_share(const DcSolver& solver, NetId supply) const {
-    const auto& t = m_topology;
+    const auto& t = m_roles;
     if (!solver.connected(t.hv, supply)) return 0;
     const double top = ohms_between(solver, t.hv, t.primary_ground, 1e-9), low = ohms_between(solver, supply, t.primary_ground, 1e-9),
                  across = ohms_between(solver, t.hv, supply, 1e-9);
     return (top + low - across) / (2 * top);
-}
-
-// On a pin of the controller that is not its way of feeling the output.
-bool BehaviourModel::on_chip(int part) const {
-    if (m_topology.controller < 0 || part == m_topology.controller) return part == m_topology.controller;
-    for (const auto& chip : m_board.part(m_topology.controller).pins) {
-        if (chip.role == "GND" || chip.role == "FB" || chip.role == "COMP") continue;
-        for (const auto& pin : m_board.part(part).pins)
-            if (pin.id == chip.id) return true;
-    }
-    return false;
 }
 
 const BehaviourModel::Entry& BehaviourModel::entry(const std::vector<Fault>& faults) {
@@ -119,17 +103,17 @@ const BehaviourModel::Entry& BehaviourModel::entry(const std::vector<Fault>& fau
     if (found != m_entries.end()) return found->second;
     Entry out;
     const DcSolver solver = m_circuit.dc(key);
-    const auto& t = m_topology;
-    const bool mains = m_mains.size() == 2;
+    const auto& t = m_roles;
+    const auto& inlet = t.inlet;
+    const bool fed = !inlet.empty();
     const auto across = [&](NetId a, NetId b) { return ohms_between(solver, a, b, kProbeAmps); };
     if (t.hv >= 0 && m_board.mains) {
-        if (mains) out.input = across(m_mains[0], t.hv) < 400 && across(t.primary_ground, m_mains[1]) < 400;
-        out.shorted =
-            across(t.hv, t.primary_ground) < 60 || (mains && (across(m_mains[0], m_mains[1]) < 20 || across(m_mains[1], m_mains[0]) < 20));
+        if (fed) out.input = across(inlet[0], t.hv) < 400 && across(t.primary_ground, inlet[1]) < 400;
+        out.shorted = across(t.hv, t.primary_ground) < 60 || (fed && (across(inlet[0], inlet[1]) < 20 || across(inlet[1], inlet[0]) < 20));
     } else {
-        out.input = m_path.input_fed(key);
-        if (mains && (m_own_rectifiers || !t.switches.empty())) // else the supply that feeds the board limits what a short draws
-            out.shorted = across(m_mains[0], m_mains[1]) < std::min(kFuseShare * m_mains_ohms, m_board.mains ? 1e9 : kInputShortOhms);
+        out.input = t.path.input_fed(key);
+        if (fed && (t.own_rectifiers || !t.switches.empty())) // else the supply that feeds the board limits what a short draws
+            out.shorted = across(inlet[0], inlet[1]) < std::min(kFuseShare * m_inlet_ohms, m_board.mains ? 1e9 : kInputShortOhms);
     }
     for (const auto& supply : m_supplies)
         out.supplied = out.supplied && start_share(solver, supply.net) * std::sqrt(2.0) * m_board.mains->volts > supply.start_volts;
@@ -168,20 +152,20 @@ Behaviour BehaviourModel::judge(const std::vector<Fault>& faults) {
 }
 
 Running BehaviourModel::run(const std::vector<Fault>& faults, bool& violent) {
-    const auto& t = m_topology;
+    const auto& t = m_roles;
     const Entry& s = entry(faults);
     const bool line_fed = t.switches.empty(); // no converter of its own that would limit what a short draws
     bool overload = rail_short(faults), sags = false, high = false, fuse_blows = false, stuck_off = false;
     for (const auto& f : faults) {
         const auto& part = m_board.part(f.part);
         const bool hard = f.mode == FaultMode::Short;
-        const bool feedback = part.kind == PartKind::Optocoupler || (part.stage == "feedback" && !on_chip(f.part));
+        const bool feedback = part.kind == PartKind::Optocoupler || (t.is_feedback(f.part) && !t.is_on_controller(f.part));
         const bool filters = part.stage == "bulk" || part.stage == "smooth" || (line_fed && part.stage == "rails");
         if (part.kind == PartKind::Electrolytic && hard) violent = true;
         if (part.kind == PartKind::Bridge && hard) fuse_blows = true; // on every other half cycle
         if (part.stage == "rectify-out" && hard) (line_fed ? fuse_blows : overload) = true;
         if (hard && (part.stage == "smooth" || part.stage == "rails") && part.kind != PartKind::Resistor)
-            (line_fed && m_own_rectifiers && part.stage == "smooth" ? fuse_blows : overload) = true;
+            (line_fed && t.own_rectifiers && part.stage == "smooth" ? fuse_blows : overload) = true;
         if (f.mode == FaultMode::Dry && (filters || lists(t.drive_capacitors, f.part))) sags = true;
         if (feedback && (f.mode == FaultMode::Open || f.mode == FaultMode::Weak)) high = true;
         if (feedback && hard && part.kind != PartKind::Resistor) stuck_off = true;
@@ -191,20 +175,20 @@ Running BehaviourModel::run(const std::vector<Fault>& faults, bool& violent) {
             high = high || f.mode == FaultMode::RegulatorHigh || f.mode == FaultMode::OutputShort || hard;
             sags = sags || f.mode == FaultMode::Low;
         }
-        if (lists(t.pass, f.part)) high = high || f.mode == FaultMode::CeShort || hard;
+        if (t.is_pass(f.part)) high = high || f.mode == FaultMode::CeShort || hard;
         if (lists(t.soft_start, f.part)) { // a leak takes the few microamperes that should charge it
             sags = sags || f.mode == FaultMode::Leaky;
             stuck_off = stuck_off || hard;
         }
-        if (t.switches.size() > 1 && lists(t.switches, f.part) && (f.mode == FaultMode::DsShort || f.mode == FaultMode::CeShort || hard))
+        if (t.switches.size() > 1 && t.is_switch(f.part) && (f.mode == FaultMode::DsShort || f.mode == FaultMode::CeShort || hard))
             fuse_blows = true; // the other one of the pair turns on against it
-        const bool chip = is_controller(part.kind) && !lists(t.switches, f.part);
+        const bool chip = is_controller(part.kind) && !t.is_switch(f.part);
         stuck_off =
             stuck_off || (chip && (f.mode == FaultMode::Dead || f.mode == FaultMode::OutputShort || f.mode == FaultMode::SupplyShort));
         stuck_off = stuck_off || (part.kind == PartKind::IntegratedSwitch && f.mode == FaultMode::Dead);
     }
     std::size_t lost = 0;
-    const auto feeds = m_path.rails(faults);
+    const auto feeds = t.path.rails(faults);
     for (const auto& feed : feeds) {
         lost += feed.whole > 0 && feed.left == 0;
         sags = sags || feed.left < feed.whole;

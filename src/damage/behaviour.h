@@ -1,10 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What the unit does under power with a set of faults, and which words a customer would use for it.
 #pragma once
+#include "board/roles.h"
 #include "circuit/board_circuit.h"
-#include "damage/power_path.h"
 #include "damage/scenario.h"
-#include "damage/topology.h"
 
 #include <map>
 #include <string>
@@ -33,7 +32,7 @@ std::string_view running_name(Running running);
 /// Judges fault sets of one board; remembers what it has solved. Not thread safe; make one per thread.
 class BehaviourModel {
 public:
-    explicit BehaviourModel(const Board& board);
+    BehaviourModel(const Board& board, BoardRoles roles); ///< `board` must outlive it
     Behaviour judge(const std::vector<Fault>& faults);
     Behaviour judge(const Scenario& scenario); ///< and what its chain broke with noise
 
@@ -50,18 +49,14 @@ private:
     std::vector<Fault> relevant(const std::vector<Fault>& faults, const std::vector<char>& near) const;
     const Entry& entry(const std::vector<Fault>& faults);
     bool rail_short(const std::vector<Fault>& faults);
-    bool on_chip(int part) const;
     double start_share(const DcSolver& solver, NetId supply) const;
 
     const Board& m_board;
-    Topology m_topology;
-    PowerPath m_path;
+    BoardRoles m_roles;
     BoardCircuit m_circuit;
-    std::vector<NetId> m_mains;      ///< the two inlet contacts, outside
-    double m_mains_ohms = 0;         ///< between them on the healthy board
+    double m_inlet_ohms = 0;         ///< between the two inlet contacts on the healthy board
     std::vector<double> m_rail_ohms; ///< of each healthy rail
     std::vector<Supply> m_supplies;
-    bool m_own_rectifiers = false;
     std::vector<char> m_near_entry, m_near_rails; ///< by part: on an island that the entry's (the rails') resistances are read on
     std::map<std::vector<Fault>, Entry> m_entries;
     std::map<std::vector<Fault>, bool> m_rail_shorts;

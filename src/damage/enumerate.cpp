@@ -54,9 +54,10 @@ std::vector<Weighted> root_faults(const Board& board, const FaultLibrary& librar
 
 class Enumerator {
 public:
-    Enumerator(const Board& board, const std::set<std::string>& history, double least_leaf, const CancelToken& cancel)
-        : m_board(board), m_history(history), m_topology(find_topology(board)), m_healthy(expand(board, {}, {})), m_surge(board),
-          m_behaviour(board), m_cancel(cancel), m_least_leaf(least_leaf) {}
+    Enumerator(const Board& board, const BoardRoles& roles, const std::set<std::string>& history, double least_leaf,
+               const CancelToken& cancel)
+        : m_board(board), m_history(history), m_roles(roles), m_healthy(expand(board, {}, {})), m_surge(board, roles),
+          m_behaviour(board, roles), m_cancel(cancel), m_least_leaf(least_leaf) {}
 
     // All ways each root can go on, by root; their chances sum to 1. `priors` decide how far surges are branched.
     std::vector<std::vector<Chain>> chains(const std::vector<Fault>& roots, const std::vector<double>& priors) {
@@ -137,7 +138,7 @@ private:
     const std::vector<Consequence>& consequences(const Fault& fault) {
         const auto found = m_consequences.find(fault);
         if (found != m_consequences.end()) return found->second;
-        return m_consequences.emplace(fault, slow_consequences(m_board, m_topology, fault, m_history)).first->second;
+        return m_consequences.emplace(fault, slow_consequences(m_board, m_roles, fault, m_history)).first->second;
     }
 
     bool surges_on(const Chain& chain) const {
@@ -153,8 +154,8 @@ private:
 
     // Boards fed with low voltage, where no surge is run: a switch that has lost its gate puts the input on the pin that drives it.
     void reach_the_driver(std::vector<Chain>& chains) {
-        if (m_topology.controller < 0) return;
-        const auto& controller = m_board.part(m_topology.controller);
+        if (m_roles.controller < 0) return;
+        const auto& controller = m_board.part(m_roles.controller);
         const std::size_t count = chains.size();
         for (std::size_t k = 0; k < count; ++k) {
             double ohms = -1; // between the gate and a driving pin
@@ -164,7 +165,7 @@ private:
                 for (const char* pin : {"DRV", "DRB"}) {
                     const NetId driver = controller.net(pin);
                     if (driver == part.net("G")) ohms = 0;
-                    for (int d : m_topology.drive_path) {
+                    for (int d : m_roles.drive_path) {
                         const auto& between = m_board.part(d);
                         const auto n = nominal_value(between);
                         const bool joins = is_resistor_like(between.kind) &&
@@ -178,7 +179,7 @@ private:
             const double amps = input_volts() / (ohms + kGateOhms);
             const double chance = std::min(exceedance(amps / kDriverAmps, kDriverSigma), 1 - kModelDoubt);
             Chain more{chains[k].steps, chains[k].chance * chance};
-            more.steps.push_back({{m_topology.controller, FaultMode::OutputShort, {}}, Cause::PinCurrent, amps, kDriverAmps, 0});
+            more.steps.push_back({{m_roles.controller, FaultMode::OutputShort, {}}, Cause::PinCurrent, amps, kDriverAmps, 0});
             chains[k].chance *= 1 - chance;
             chains.push_back(std::move(more));
         }
@@ -189,11 +190,8 @@ private:
         const std::size_t count = chains.size();
         for (std::size_t k = 0; k < count; ++k) {
             if (m_behaviour.judge(Scenario{chains[k].steps, 0}).running != Running::BlowsFuse) continue;
-            for (int i = 0; i < static_cast<int>(m_board.parts.size()); ++i) {
-                const auto& part = m_board.part(i);
-                const auto nominal = nominal_value(part);
-                if (part.kind != PartKind::Fuse || part.stage != "mains-in" || !nominal || !nominal->amps) continue;
-                const double amps = input_volts() / kInputOhms, limit = kFuseMeltsAbove * *nominal->amps;
+            for (int i : m_roles.input_fuses) {
+                const double amps = input_volts() / kInputOhms, limit = kFuseMeltsAbove * *nominal_value(m_board.part(i))->amps;
                 const double chance = kStiffInput * std::min(exceedance(amps / limit, kInputSigma), 1 - kModelDoubt);
                 Chain blown{chains[k].steps, chains[k].chance * chance};
                 blown.steps.push_back({{i, FaultMode::Open, {}}, Cause::Overcurrent, amps, limit, 0});
@@ -208,8 +206,7 @@ private:
         double least = 0;
         for (const auto& part : m_board.parts) {
             const auto nominal = nominal_value(part);
-            const bool entry =
-                part.stage == "filter" || part.stage == "mains-in" || (part.stage == "smooth" && m_topology.switches.empty());
+            const bool entry = part.stage == "filter" || part.stage == "mains-in" || (part.stage == "smooth" && m_roles.switches.empty());
             if (is_wet_or_solid_electrolytic(part.kind) && entry && nominal && nominal->volts && (least == 0 || *nominal->volts < least))
                 least = *nominal->volts;
         }
@@ -217,14 +214,14 @@ private:
     }
 
     bool on_primary(int part) const {
-        if (m_topology.hv < 0) return false;
+        if (m_roles.hv < 0) return false;
         const auto& pins = m_board.part(part).pins;
-        return std::any_of(pins.begin(), pins.end(), [&](const Pin& p) { return m_healthy.connected(p.id, m_topology.hv); });
+        return std::any_of(pins.begin(), pins.end(), [&](const Pin& p) { return m_healthy.connected(p.id, m_roles.hv); });
     }
 
     const Board& m_board;
     const std::set<std::string>& m_history;
-    Topology m_topology;
+    const BoardRoles& m_roles;
     DcSolver m_healthy;
     SurgeBoard m_surge;
     BehaviourModel m_behaviour;
@@ -248,9 +245,9 @@ struct Entry {
 
 } // namespace
 
-Result<ScenarioSet> enumerate_scenarios(const Board& board, const FaultLibrary& library, const std::set<std::string>& history,
-                                        const EnumerateOptions& options, const CancelToken& cancel) {
-    const auto roots = root_faults(board, library, history, place_stresses(board, history, cancel));
+Result<ScenarioSet> enumerate_scenarios(const Board& board, const BoardRoles& roles, const FaultLibrary& library,
+                                        const std::set<std::string>& history, const EnumerateOptions& options, const CancelToken& cancel) {
+    const auto roots = root_faults(board, library, history, place_stresses(board, roles, history, cancel));
     double total = 0;
     for (const auto& r : roots) total += r.weight;
     ScenarioSet set;
@@ -262,7 +259,7 @@ Result<ScenarioSet> enumerate_scenarios(const Board& board, const FaultLibrary& 
         faults.push_back(r.fault);
         priors.push_back(budget * (1 - library.good_supply) * r.weight / total);
     }
-    Enumerator enumerator(board, history, options.least_leaf, cancel);
+    Enumerator enumerator(board, roles, history, options.least_leaf, cancel);
     auto chains = enumerator.chains(faults, priors);
     if (cancel.cancelled()) return Problem{ProblemKind::Cancelled, {}, {}, {}, 0, false};
     set.further = FurtherFaults(enumerator.fed_hard());

@@ -2,6 +2,7 @@
 #pragma once
 #include "base/cancel.h"
 #include "base/result.h"
+#include "board/roles.h"
 #include "damage/fault_library.h"
 #include "damage/further.h"
 #include "damage/scenario.h"
@@ -27,7 +28,7 @@ struct ScenarioSet {
 
 /// Root faults, the chains they set off (slow sums, then the surge), and independent further faults, best first. Deterministic.
 /// Errors: Cancelled.
-Result<ScenarioSet> enumerate_scenarios(const Board& board, const FaultLibrary& library, const std::set<std::string>& history,
-                                        const EnumerateOptions& options, const CancelToken& cancel);
+Result<ScenarioSet> enumerate_scenarios(const Board& board, const BoardRoles& roles, const FaultLibrary& library,
+                                        const std::set<std::string>& history, const EnumerateOptions& options, const CancelToken& cancel);
 
 } // namespace ohmo

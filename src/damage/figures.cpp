@@ -35,12 +35,11 @@ bool touches(const Part& part, NetId net) {
 
 } // namespace
 
-FiguresModel::FiguresModel(const Board& board)
-    : m_board(board), m_topology(find_topology(board)), m_path(board, m_topology),
-      m_solvers(std::make_shared<const BoardCircuit>(board, BoardState{})) {
+FiguresModel::FiguresModel(const Board& board, BoardRoles roles)
+    : m_board(board), m_roles(std::move(roles)), m_solvers(std::make_shared<const BoardCircuit>(board, BoardState{})) {
     for (std::size_t r = 0; r < board.rails.size(); ++r) {
         const auto& rail = board.rails[r];
-        const auto on = [&](NetId net) { return net >= 0 && m_path.rail_nets(r)[static_cast<std::size_t>(net)] != 0; };
+        const auto on = [&](NetId net) { return net >= 0 && m_roles.path.rail_nets(r)[static_cast<std::size_t>(net)] != 0; };
         Feed feed;
         int rectifiers = 0;
         for (int i = 0; i < static_cast<int>(board.parts.size()); ++i) {
@@ -52,12 +51,12 @@ FiguresModel::FiguresModel(const Board& board)
                 feed.net = delivers;
                 rectifiers += bridge ? 2 : 1;
             }
-            const bool passes = part.kind == PartKind::Regulator || lists(m_topology.pass, i);
+            const bool passes = part.kind == PartKind::Regulator || m_roles.is_pass(i);
             if (passes && std::any_of(part.pins.begin(), part.pins.end(), [&](const Pin& p) { return on(p.id); }))
                 feed.regulators.push_back(i);
         }
         feed.crests = rectifiers > 1 ? 2 : 1;
-        feed.source = !m_topology.switches.empty() ? Source::Switched : feed.net >= 0 ? Source::Reservoir : Source::Input;
+        feed.source = !m_roles.switches.empty() ? Source::Switched : feed.net >= 0 ? Source::Reservoir : Source::Input;
         if (feed.net < 0) feed.net = rail.net_id;
         for (int i = 0; i < static_cast<int>(board.parts.size()); ++i)
             if (is_wet_or_solid_electrolytic(board.part(i).kind) && touches(board.part(i), feed.net)) feed.reservoirs.push_back(i);
@@ -100,10 +99,10 @@ double FiguresModel::ripple(std::size_t r, const std::vector<Fault>& faults, dou
     const double volts = std::fabs(rail.volts), amps = rail.amps * load;
     if (feed.source == Source::Input || volts <= 0) return 0;
     if (feed.source == Source::Switched)
-        return std::min(volts, amps * (m_topology.transformer >= 0 ? kRectifierPulse : kChokePulse) * filtering_ohms(r, faults));
+        return std::min(volts, amps * (m_roles.transformer >= 0 ? kRectifierPulse : kChokePulse) * filtering_ohms(r, faults));
     const double hertz = m_board.mains ? m_board.mains->hertz : kLineHertz;
     double crests = feed.crests;
-    const auto fed = m_path.rails(faults)[r];
+    const auto fed = m_roles.path.rails(faults)[r];
     if (fed.left > 0 && fed.left < fed.whole) crests = 1;
     const double falls = amps / (crests * hertz * farads(feed.reservoirs, false, faults));
     if (feed.regulators.empty()) return std::min(volts, falls);
@@ -116,19 +115,19 @@ Figures FiguresModel::of(const std::vector<Fault>& faults, const Behaviour& beha
     const Running running = behaviour.running;
     const bool on = running == Running::Normal || running == Running::Weak || running == Running::High;
     double holds = 1; // share of its volts that a converter keeps up
-    if (m_board.mains && m_topology.hv >= 0) {
+    if (m_board.mains && m_roles.hv >= 0) {
         const double crest = std::numbers::sqrt2 * m_board.mains->volts;
         const bool charged = running != Running::NoInput && running != Running::BlowsFuse;
-        const double watts = m_topology.input_watts * load * (on ? 1 : running == Running::Hiccup ? kHiccup : 0);
+        const double watts = m_roles.input_watts * load * (on ? 1 : running == Running::Hiccup ? kHiccup : 0);
         out.bulk_volts = charged ? crest : 0;
         if (charged && watts > 0) {
             const auto ripple =
-                bulk_ripple(m_board.mains->volts, m_board.mains->hertz, farads(m_topology.bulk, m_topology.stacked, faults), watts);
+                bulk_ripple(m_board.mains->volts, m_board.mains->hertz, farads(m_roles.bulk, m_roles.stacked, faults), watts);
             out.bulk_ripple = ripple.peak_volts - ripple.valley_volts;
             holds = std::min(1.0, ripple.valley_volts / (kHoldsDownTo * crest));
         }
     }
-    const auto feeds = m_path.rails(faults);
+    const auto feeds = m_roles.path.rails(faults);
     const auto has = [&](const std::vector<int>& parts, std::initializer_list<FaultMode> modes) {
         return std::any_of(faults.begin(), faults.end(), [&](const Fault& f) {
             return lists(parts, f.part) && std::find(modes.begin(), modes.end(), f.mode) != modes.end();
@@ -138,7 +137,7 @@ Figures FiguresModel::of(const std::vector<Fault>& faults, const Behaviour& beha
         return has(feed.regulators, {FaultMode::RegulatorHigh, FaultMode::OutputShort, FaultMode::Short, FaultMode::CeShort});
     };
     const bool regulator_lost = std::any_of(m_feeds.begin(), m_feeds.end(), runs_away);
-    const bool held_down = has(m_topology.soft_start, {FaultMode::Leaky});
+    const bool held_down = has(m_roles.soft_start, {FaultMode::Leaky});
     for (std::size_t r = 0; r < m_board.rails.size(); ++r) {
         const auto& rail = m_board.rails[r];
         const double nominal = std::fabs(rail.volts), sign = rail.volts < 0 ? -1 : 1;

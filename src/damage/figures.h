@@ -24,7 +24,7 @@ struct Figures {
 /// One board's figures; remembers what it has solved. Not thread safe; make one per thread. `board` must outlive it.
 class FiguresModel {
 public:
-    explicit FiguresModel(const Board& board);
+    FiguresModel(const Board& board, BoardRoles roles);
 
     /// At `load`, a share of the rails' full currents.
     Figures of(const std::vector<Fault>& faults, const Behaviour& behaviour, double load = 1);
@@ -43,8 +43,7 @@ private:
     double farads(const std::vector<int>& parts, bool stacked, const std::vector<Fault>& faults) const;
 
     const Board& m_board;
-    Topology m_topology;
-    PowerPath m_path;
+    BoardRoles m_roles;
     SolverStore m_solvers;
     std::vector<Feed> m_feeds;
     std::map<std::vector<Fault>, std::vector<double>> m_filtering; ///< by what changes the filters: ohms by rail

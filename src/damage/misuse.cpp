@@ -7,7 +7,6 @@
 #include "board/nominal.h"
 #include "circuit/dc_solver.h"
 #include "circuit/transient.h"
-#include "damage/power_path.h"
 
 #include <algorithm>
 #include <cmath>
@@ -41,8 +40,7 @@ void with_direct_supply(const Board& board, NetId plus, NetId minus, double volt
 }
 
 // With the bulk capacitor at its crest: two-point resistances of the network with junctions off.
-void resistor_volts(const Board& board, std::vector<PlaceStress>& out) {
-    const auto t = find_topology(board);
+void resistor_volts(const Board& board, const BoardRoles& t, std::vector<PlaceStress>& out) {
     if (t.hv < 0 || !board.mains) return;
     Netlist running = expand(board, {}, {});
     for (std::size_t i = 0; i < board.parts.size(); ++i) { // a running chip holds its supply pin near ground
@@ -67,11 +65,10 @@ void resistor_volts(const Board& board, std::vector<PlaceStress>& out) {
 
 } // namespace
 
-std::vector<PlaceStress> place_stresses(const Board& board, const std::set<std::string>& history, const CancelToken& cancel) {
+std::vector<PlaceStress> place_stresses(const Board& board, const BoardRoles& roles, const std::set<std::string>& history,
+                                        const CancelToken& cancel) {
     std::vector<PlaceStress> out(board.parts.size());
-    const Topology topology = find_topology(board);
-    const PowerPath path(board, topology);
-    for (int i : topology.soft_start) out[static_cast<std::size_t>(i)].slow_pin = true;
+    for (int i : roles.soft_start) out[static_cast<std::size_t>(i)].slow_pin = true;
     double highest = 0;
     for (std::size_t r = 0; r < board.rails.size(); ++r) {
         const auto& rail = board.rails[r];
@@ -81,21 +78,17 @@ std::vector<PlaceStress> place_stresses(const Board& board, const std::set<std::
             if (!is_capacitor(part.kind)) continue;
             const NetId live = part.pins[0].id == rail.return_id ? part.pins[1].id : part.pins[0].id;
             const bool here = (part.pins[0].id == rail.return_id || part.pins[1].id == rail.return_id) &&
-                              path.rail_nets(r)[static_cast<std::size_t>(live)];
+                              roles.path.rail_nets(r)[static_cast<std::size_t>(live)];
             if (!here) continue;
             out[i].volts = std::max(out[i].volts, std::fabs(rail.volts));
             out[i].back_fed = history.contains("back-fed") && live == rail.net_id;
         }
     }
-    resistor_volts(board, out);
+    resistor_volts(board, roles, out);
     if (board.mains || !(history.contains("wrong-adapter") || history.contains("reversed-polarity"))) return out;
-    for (const auto& part : board.parts) {
-        if (part.stage != "mains-in" || part.kind != PartKind::Connector || part.pairs().size() < 2) continue;
-        const NetId a = part.pairs()[0].first->id, b = part.pairs()[1].first->id;
-        if (history.contains("wrong-adapter")) with_direct_supply(board, a, b, 1.3 * highest, out, cancel);
-        with_direct_supply(board, a, b, -1.3 * highest, out, cancel);
-        break;
-    }
+    if (roles.inlet.size() < 2) return out;
+    if (history.contains("wrong-adapter")) with_direct_supply(board, roles.inlet[0], roles.inlet[1], 1.3 * highest, out, cancel);
+    with_direct_supply(board, roles.inlet[0], roles.inlet[1], -1.3 * highest, out, cancel);
     return out;
 }
 

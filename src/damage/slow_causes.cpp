@@ -13,9 +13,9 @@
 
 #include "base/statistics.h"
 #include "board/nominal.h"
+#include "board/power_path.h"
 #include "circuit/energised.h"
 #include "circuit/stress.h"
-#include "damage/power_path.h"
 
 #include <algorithm>
 #include <cmath>
@@ -47,14 +47,14 @@ FaultMode switch_short(const Board& board, int part) {
 }
 
 // Any one of the switches, all of which are loaded alike.
-void switch_breaks(const Board& board, const Topology& t, Cause cause, double value, double limit, double sigma,
+void switch_breaks(const Board& board, const BoardRoles& t, Cause cause, double value, double limit, double sigma,
                    std::vector<Consequence>& out) {
     for (int i : t.switches)
         out.push_back({{{i, switch_short(board, i), {}}, cause, value, limit, 0},
                        exceedance(value / limit, sigma) / static_cast<double>(t.switches.size())});
 }
 
-double drain_peak_without_snubber(const Board& board, const Topology& t) {
+double drain_peak_without_snubber(const Board& board, const BoardRoles& t) {
     const auto& transformer = board.part(t.transformer);
     const auto nominal = nominal_value(transformer);
     const double henry = nominal && nominal->henry ? *nominal->henry : 1e-3;
@@ -99,7 +99,7 @@ double capacitor_esr(const Board& board, int part, std::span<const Fault> faults
 }
 
 // A wet capacitor in series with a bipolar's base.
-void drive_weakens(const Board& board, const Topology& t, const Fault& root, std::vector<Consequence>& out) {
+void drive_weakens(const Board& board, const BoardRoles& t, const Fault& root, std::vector<Consequence>& out) {
     const auto& capacitor = board.part(root.part);
     if (capacitor.kind != PartKind::Electrolytic || root.mode != FaultMode::Dry) return;
     for (int i : t.switches) {
@@ -123,7 +123,7 @@ void drive_weakens(const Board& board, const Topology& t, const Fault& root, std
 
 // An integrated switch drives its own gate from the supply pin: a dry capacitor there lets it sag towards the lock-out at every pulse, and
 // the switch's resistance rises about as the square. Mostly it only stops.
-void own_supply_sags(const Board& board, const Topology& t, const Fault& root, std::vector<Consequence>& out) {
+void own_supply_sags(const Board& board, const BoardRoles& t, const Fault& root, std::vector<Consequence>& out) {
     if (t.power_switch < 0 || board.part(t.power_switch).kind != PartKind::IntegratedSwitch || root.mode != FaultMode::Dry ||
         !contains(t.supply_capacitors, root.part))
         return;
@@ -135,7 +135,7 @@ void own_supply_sags(const Board& board, const Topology& t, const Fault& root, s
 }
 
 // What a dead short behind the line transformer draws from the mains.
-void fuse_sees(const Board& board, const Topology& t, const Fault& root, bool oversized, std::vector<Consequence>& out) {
+void fuse_sees(const Board& board, const BoardRoles& t, const Fault& root, bool oversized, std::vector<Consequence>& out) {
     if (t.line_transformer < 0 || !board.mains || !shorted(root.mode)) return;
     const auto& part = board.part(root.part);
     const bool behind =
@@ -163,9 +163,8 @@ void fuse_sees(const Board& board, const Topology& t, const Fault& root, bool ov
     }
 }
 
-void pass_transistor_carries(const Board& board, const Topology& t, const Fault& root, bool oversized, std::vector<Consequence>& out) {
+void pass_transistor_carries(const Board& board, const BoardRoles& t, const Fault& root, bool oversized, std::vector<Consequence>& out) {
     if (!shorted(root.mode) || t.pass.empty()) return;
-    const PowerPath path(board, t);
     const auto& part = board.part(root.part);
     for (std::size_t r = 0; r < board.rails.size(); ++r) {
         const auto& rail = board.rails[r];
@@ -175,7 +174,7 @@ void pass_transistor_carries(const Board& board, const Topology& t, const Fault&
         for (int i : t.pass) {
             const auto& pass = board.part(i);
             const auto nominal = nominal_value(pass);
-            if (!path.rail_nets(r)[static_cast<std::size_t>(pass.net("E"))] || !nominal || !nominal->amps) continue;
+            if (!t.path.rail_nets(r)[static_cast<std::size_t>(pass.net("E"))] || !nominal || !nominal->amps) continue;
             double ohms = kDeadShortOhms;
             for (const auto& emitter : board.parts)
                 if (is_resistor_like(emitter.kind) && (emitter.pins[0].id == pass.net("E") || emitter.pins[1].id == pass.net("E"))) {
@@ -190,7 +189,7 @@ void pass_transistor_carries(const Board& board, const Topology& t, const Fault&
 }
 
 // In a totem pole the healthy switch turns on against the shorted one, with the bulk capacitor behind both.
-void other_half_shoots_through(const Board& board, const Topology& t, const Fault& root, std::vector<Consequence>& out) {
+void other_half_shoots_through(const Board& board, const BoardRoles& t, const Fault& root, std::vector<Consequence>& out) {
     if (!shorted(root.mode) || !contains(t.switches, root.part) || !board.mains) return;
     const auto end = [&](int part, const char* fet, const char* bipolar) {
         const NetId net = board.part(part).net(fet);
@@ -211,13 +210,12 @@ void other_half_shoots_through(const Board& board, const Topology& t, const Faul
     }
 }
 
-void rectifier_overloads(const Board& board, const Topology& t, const Fault& root, std::vector<Consequence>& out) {
+void rectifier_overloads(const Board& board, const BoardRoles& t, const Fault& root, std::vector<Consequence>& out) {
     if (!shorted(root.mode) || t.switches.empty()) return;
     const auto& part = board.part(root.part);
     if (part.stage != "smooth" && part.stage != "rails") return;
-    const PowerPath path(board, t);
     for (std::size_t r = 0; r < board.rails.size(); ++r) {
-        const auto& nets = path.rail_nets(r);
+        const auto& nets = t.path.rail_nets(r);
         const auto on = [&](NetId net) { return net >= 0 && nets[static_cast<std::size_t>(net)]; };
         if (std::none_of(part.pins.begin(), part.pins.end(), [&](const Pin& p) { return on(p.id); })) continue;
         for (int i = 0; i < static_cast<int>(board.parts.size()); ++i) {
@@ -233,12 +231,11 @@ void rectifier_overloads(const Board& board, const Topology& t, const Fault& roo
     }
 }
 
-void next_tantalum(const Board& board, const Topology& t, const Fault& root, std::vector<Consequence>& out) {
+void next_tantalum(const Board& board, const BoardRoles& t, const Fault& root, std::vector<Consequence>& out) {
     const auto& first = board.part(root.part);
     if (first.kind != PartKind::Tantalum || root.mode != FaultMode::Short) return;
-    const PowerPath path(board, t);
     for (std::size_t r = 0; r < board.rails.size(); ++r) {
-        const auto on = [&](NetId net) { return path.rail_nets(r)[static_cast<std::size_t>(net)] != 0; };
+        const auto on = [&](NetId net) { return t.path.rail_nets(r)[static_cast<std::size_t>(net)] != 0; };
         if (!on(first.net("+"))) continue;
         for (int i = 0; i < static_cast<int>(board.parts.size()); ++i) {
             const auto& part = board.part(i);
@@ -253,12 +250,13 @@ void next_tantalum(const Board& board, const Topology& t, const Fault& root, std
 
 } // namespace
 
-double bulk_valley(const Board& board, const Topology& t, double share) {
+double bulk_valley(const Board& board, const BoardRoles& t, double share) {
     if (t.bulk.empty() || !board.mains) return 0;
     return bulk_ripple(board.mains->volts, board.mains->hertz, bulk_farads(board, t) * share, t.input_watts).valley_volts;
 }
 
-std::vector<Consequence> slow_consequences(const Board& board, const Topology& t, const Fault& root, const std::set<std::string>& history) {
+std::vector<Consequence> slow_consequences(const Board& board, const BoardRoles& t, const Fault& root,
+                                           const std::set<std::string>& history) {
     std::vector<Consequence> out;
     const bool oversized = history.contains("oversized-fuse");
     const bool offline = board.mains && t.power_switch >= 0;

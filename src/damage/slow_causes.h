@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Faults that wear the supply down over hours or months until something breaks, from steady-state sums.
 #pragma once
+#include "board/roles.h"
 #include "damage/scenario.h"
-#include "damage/topology.h"
 
 #include <set>
 #include <string>
@@ -17,10 +17,10 @@ struct Consequence {
 };
 
 /// Consequences of one fault on an energised board, most likely first. Empty when it leads to nothing more.
-std::vector<Consequence> slow_consequences(const Board& board, const Topology& topology, const Fault& root,
+std::vector<Consequence> slow_consequences(const Board& board, const BoardRoles& roles, const Fault& root,
                                            const std::set<std::string>& history = {});
 
 /// Valley of the bulk capacitor at full load, at its nominal or another capacitance.
-double bulk_valley(const Board& board, const Topology& topology, double capacitance_share);
+double bulk_valley(const Board& board, const BoardRoles& roles, double capacitance_share);
 
 } // namespace ohmo

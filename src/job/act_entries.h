@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What an act of the program comes to in the journal.
 #pragma once
-#include "diagnosis/next_reading.h"
+#include "advice/next_reading.h"
 #include "job/job.h"
 
 #include <optional>

@@ -93,10 +93,10 @@ std::shared_ptr<Analysis> Analyst::begin(const Job& job) {
     out->job = job;
     out->replay = replay(job);
     Replay& now = out->replay;
-    out->discharge = plan_discharge(now.board, now.decay);
+    out->discharge = plan_discharge(now.board, *now.roles, now.decay);
     const std::string key = board_key(now.board, now.evidence.meters);
     if (key != m_board_key) {
-        m_predictor = std::make_shared<const Predictor>(now.board, now.evidence.meters);
+        m_predictor = std::make_shared<const Predictor>(now.board, now.evidence.meters, now.roles);
         m_hypotheses.reset();
         m_board_key = key;
     }
@@ -109,7 +109,7 @@ std::shared_ptr<Analysis> Analyst::begin(const Job& job) {
 }
 
 Result<Hypotheses> Analyst::hypotheses(const Replay& now, const EnumerateOptions& options, const CancelToken& cancel) const {
-    auto set = enumerate_scenarios(now.board, m_library, now.evidence.history, options, cancel);
+    auto set = enumerate_scenarios(now.board, *now.roles, m_library, now.evidence.history, options, cancel);
     if (!set) return set.problems();
     return Hypotheses::of(*m_predictor, std::make_shared<const ScenarioSet>(std::move(*set)));
 }
@@ -124,8 +124,8 @@ std::optional<Problems> Analyst::conclude(Analysis& out, const Hypotheses& hypot
     complete_facts(*m_predictor, out.assessment, now);
     auto replaced = now.evidence.renewed;
     for (int part : now.evidence.absent) replaced.erase(part);
-    out.plan = make_plan(now.board, out.assessment, replaced, m_stock, m_school);
-    out.ladder = make_ladder(now.board, now.facts);
+    out.plan = make_plan(now.board, *now.roles, out.assessment, replaced, m_stock, m_school);
+    out.ladder = make_ladder(now.board, *now.roles, now.facts);
     now.evidence.live_allowed = !out.ladder.locked;
     const auto& stories = out.assessment.stories;
     for (std::size_t k = 0; k < std::min(kShownUnderPower, stories.size()); ++k) {

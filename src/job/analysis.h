@@ -2,10 +2,10 @@
 // The pipeline: job -> replay -> scenarios -> assessment -> next -> plan -> ladder. One immutable answer for window, command line and
 // report.
 #pragma once
+#include "advice/next_reading.h"
 #include "damage/enumerate.h"
-#include "diagnosis/assess.h"
-#include "diagnosis/next_reading.h"
 #include "job/replay.h"
+#include "posterior/assess.h"
 #include "powerup/discharge.h"
 #include "powerup/expectation.h"
 #include "powerup/ladder.h"

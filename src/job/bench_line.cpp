@@ -3,8 +3,8 @@
 
 #include "base/engineering.h"
 #include "base/text.h"
+#include "board/roles.h"
 #include "circuit/dc_solver.h"
-#include "damage/topology.h"
 
 #include <algorithm>
 #include <map>
@@ -279,7 +279,7 @@ BenchContext bench_context(const Replay& replay, const Vocabulary& vocabulary) {
     if (board.parts.empty()) return context;
     const DcSolver solver(expand(board, {}, {}));
     std::vector<NetId> returns;
-    if (const NetId ground = find_topology(board).primary_ground; ground >= 0) returns.push_back(ground);
+    if (const NetId ground = replay.roles->primary_ground; ground >= 0) returns.push_back(ground);
     for (const auto& rail : board.rails)
         if (rail.return_id >= 0) returns.push_back(rail.return_id);
     for (NetId net = 0; net < static_cast<NetId>(board.nets.size()); ++net)

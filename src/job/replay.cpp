@@ -2,7 +2,6 @@
 #include "job/replay.h"
 
 #include "circuit/square_wave.h"
-#include "damage/topology.h"
 #include "job/act_entries.h"
 
 #include <algorithm>
@@ -42,8 +41,8 @@ public:
         m_state.lifted.assign(job.board.parts.size(), 0);
         m_state.pulled.assign(job.board.parts.size(), 0);
         find_absent();
-        m_topology = find_topology(job.board);
-        m_out.cold_unlocked = m_topology.bulk.empty();
+        m_out.roles = std::make_shared<const BoardRoles>(find_roles(job.board));
+        m_out.cold_unlocked = m_out.roles->bulk.empty();
     }
 
     Replay run() {
@@ -56,6 +55,7 @@ public:
             if (m_state.pulled[static_cast<std::size_t>(i)]) facts.pulled.push_back(i);
         }
         facts.discharged = m_out.cold_unlocked || m_out.mains_on; // under power the question is not asked; an abort asks it again
+        if (m_recognised) m_out.roles = std::make_shared<const BoardRoles>(find_roles(m_out.board));
         return std::move(m_out);
     }
 
@@ -246,7 +246,7 @@ private:
         for (int i = 0; i < static_cast<int>(m_state.lifted.size()); ++i) whole = whole && (!m_state.is_lifted(i) || absent(i));
         whole = whole && std::all_of(m_state.pulled.begin(), m_state.pulled.end(), [](char c) { return c == 0; });
         if (!whole) return; // with a part out of circuit nothing is proven about the board
-        if (m_topology.hv >= 0 && across(m_topology.hv, m_topology.primary_ground)) m_out.facts.bulk_ohms = cold;
+        if (m_out.roles->hv >= 0 && across(m_out.roles->hv, m_out.roles->primary_ground)) m_out.facts.bulk_ohms = cold;
         for (int r = 0; r < static_cast<int>(m_out.board.rails.size()); ++r)
             if (across(m_out.board.rails[static_cast<std::size_t>(r)].net_id, m_out.board.rails[static_cast<std::size_t>(r)].return_id))
                 m_out.facts.rail_ohms[r] = cold;
@@ -254,7 +254,7 @@ private:
 
     void volts(const Entry& e, const Place& place, bool powered, int index) {
         if (!e.value) return;
-        const bool bulk = m_topology.hv >= 0 && place.red == m_topology.hv;
+        const bool bulk = m_out.roles->hv >= 0 && place.red == m_out.roles->hv;
         if (bulk) {
             m_out.charge = Charge{std::fabs(*e.value), e.at};
             if (!powered) {
@@ -280,7 +280,7 @@ private:
 
     void power_on() {
         m_out.mains_on = true;
-        m_out.cold_unlocked = m_topology.bulk.empty();
+        m_out.cold_unlocked = m_out.roles->bulk.empty();
         m_out.decay.clear();
     }
 
@@ -311,7 +311,7 @@ private:
         // A passed mains step leaves the mains connected for the next hold; an abort pulls it.
         if (live && passed) m_out.mains_on = true;
         if (e.saw == "aborted") m_out.mains_on = false;
-        if (live && !m_topology.bulk.empty()) m_out.charge = Charge{bulk_volts(m_out.board, m_topology), e.at};
+        if (live && !m_out.roles->bulk.empty()) m_out.charge = Charge{bulk_volts(m_out.board, *m_out.roles), e.at};
     }
 
     void recognise(const Entry& e, std::optional<int> index) {
@@ -323,12 +323,13 @@ private:
         if (e.amps) part.amps = e.amps;
         if (e.watts) part.watts = e.watts;
         part.assumed = false;
+        m_recognised = true;
     }
 
     const Job& m_job;
     Replay m_out;
     BoardState m_state;
-    Topology m_topology;
+    bool m_recognised = false;
 };
 
 } // namespace

@@ -1,12 +1,14 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What the journal says: the board as it is now, the evidence, the charge, what was replaced. Everything shown is computed from this.
 #pragma once
-#include "diagnosis/evidence.h"
+#include "board/roles.h"
 #include "job/job.h"
 #include "powerup/discharge.h"
 #include "powerup/ladder.h"
+#include "readings/evidence.h"
 
 #include <map>
+#include <memory>
 #include <optional>
 #include <set>
 #include <string>
@@ -27,7 +29,8 @@ struct PowerStepLog {
 };
 
 struct Replay {
-    Board board; ///< with what was recognised
+    Board board;                             ///< with what was recognised
+    std::shared_ptr<const BoardRoles> roles; ///< of that board; never null
     Evidence evidence;
     std::vector<char> retracted; ///< by journal index
     std::vector<std::string> symptoms, history, notes;

@@ -4,7 +4,6 @@
 #include "base/e_series.h"
 #include "circuit/dc_solver.h"
 #include "circuit/energised.h"
-#include "damage/topology.h"
 
 #include <algorithm>
 #include <cmath>
@@ -35,8 +34,7 @@ Discharge discharge_of(double farads, double volts) {
     return d;
 }
 
-std::optional<Discharge> plan_discharge(const Board& board, const std::vector<ChargeReading>& readings) {
-    const auto t = find_topology(board);
+std::optional<Discharge> plan_discharge(const Board& board, const BoardRoles& t, const std::vector<ChargeReading>& readings) {
     if (t.bulk.empty() || bulk_volts(board, t) <= 0) return std::nullopt;
     Discharge d = discharge_of(bulk_farads(board, t), bulk_volts(board, t));
     d.predicted_tau = d.farads * bleeder_ohms(board, t.hv, t.primary_ground);

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // How long the bulk capacitor stays dangerous, and the resistor that empties it.
 #pragma once
-#include "board/board.h"
+#include "board/roles.h"
 
 #include <optional>
 #include <utility>
@@ -28,7 +28,7 @@ struct Discharge {
 };
 
 /// Empty when the board has no bulk capacitor or no mains. `readings` in order of time.
-std::optional<Discharge> plan_discharge(const Board& board, const std::vector<ChargeReading>& readings);
+std::optional<Discharge> plan_discharge(const Board& board, const BoardRoles& roles, const std::vector<ChargeReading>& readings);
 
 /// One capacitor's sums, for any voltage: resistor from E12 that reaches the working limit within about two seconds and keeps the first
 /// instant below 15 W.

@@ -25,15 +25,14 @@ bool bulk_clear(const PowerFacts& f) {
     return f.bulk_ohms && (f.bulk_ohms->over || f.bulk_ohms->value >= kBulkClearOhms || (f.bulk_ohms->rising && f.bulk_ohms->value >= 1e3));
 }
 
-std::vector<Lock> make_locks(const Board& board, const PowerFacts& f) {
+std::vector<Lock> make_locks(const Board& board, const BoardRoles& roles, const PowerFacts& f) {
     std::vector<Lock> locks;
-    if (!f.discharged || !find_topology(board).bulk.empty()) locks.push_back({LockId::Discharged, f.discharged, {}, {}});
+    if (!f.discharged || !roles.bulk.empty()) locks.push_back({LockId::Discharged, f.discharged, {}, {}});
     locks.push_back({LockId::BadReplaced, f.bad_in_place.empty(), f.bad_in_place, {}});
     auto out = f.lifted;
     out.insert(out.end(), f.pulled.begin(), f.pulled.end());
     locks.push_back({LockId::AllRefitted, out.empty(), out, {}});
-    if (board.mains && !find_topology(board).bulk.empty())
-        locks.push_back({LockId::BulkClear, bulk_clear(f), find_topology(board).bulk, {}});
+    if (board.mains && !roles.bulk.empty()) locks.push_back({LockId::BulkClear, bulk_clear(f), roles.bulk, {}});
     std::vector<int> unproven;
     for (int r = 0; r < static_cast<int>(board.rails.size()); ++r) {
         const auto seen = f.rail_ohms.find(r);
@@ -62,8 +61,8 @@ double idle_watts(const Board& board) {
 
 class Builder {
 public:
-    Builder(const Board& board, Ladder& ladder)
-        : m_board(board), m_ladder(ladder), m_topology(find_topology(board)), m_idle(idle_watts(board)) {
+    Builder(const Board& board, const BoardRoles& roles, Ladder& ladder)
+        : m_board(board), m_ladder(ladder), m_roles(roles), m_idle(idle_watts(board)) {
         for (const auto& rail : board.rails) m_rated += rail.volts * rail.amps;
     }
 
@@ -86,11 +85,11 @@ private:
     }
 
     void controller() {
-        if (m_topology.controller < 0) return;
-        const auto n = nominal_value(m_board.part(m_topology.controller));
+        if (m_roles.controller < 0) return;
+        const auto n = nominal_value(m_board.part(m_roles.controller));
         const double start = n && n->start_volts ? *n->start_volts : 16;
         auto& step = add("controller-elv", {{"volts-dc", std::ceil(start + 1)}, {"amps-limit", 0.05}}, false);
-        step.figures.push_back({m_board.net_name(m_topology.supply), "V", std::ceil(start + 1), start, start + 2});
+        step.figures.push_back({m_board.net_name(m_roles.supply), "V", std::ceil(start + 1), start, start + 2});
         step.figures.push_back({"bench-current", "A", 0.008, 0.001, 0.03});
     }
 
@@ -101,10 +100,10 @@ private:
     }
 
     void bulk_figure(LadderStep& step, double volts_ac, double watts) {
-        if (m_topology.hv < 0) return;
+        if (m_roles.hv < 0) return;
         const double crest = std::numbers::sqrt2 * volts_ac - 1.8;
-        const double valley = bulk_ripple(volts_ac, m_board.mains->hertz, bulk_farads(m_board, m_topology), watts).valley_volts;
-        step.figures.push_back({m_board.net_name(m_topology.hv), "V", crest, std::min(0.96 * crest, valley), 1.03 * crest});
+        const double valley = bulk_ripple(volts_ac, m_board.mains->hertz, bulk_farads(m_board, m_roles), watts).valley_volts;
+        step.figures.push_back({m_board.net_name(m_roles.hv), "V", crest, std::min(0.96 * crest, valley), 1.03 * crest});
     }
 
     void rail_figures(LadderStep& step, bool running) {
@@ -125,7 +124,7 @@ private:
         const double mains = m_board.mains->volts;
         m_ladder.lamp = choose_lamp(mains, m_idle);
         // Rule of thumb, common practice, no source: not yet computed from the start-up path of this board.
-        m_ladder.start_volts_ac = m_topology.controller >= 0 ? 0.35 * mains : 0;
+        m_ladder.start_volts_ac = m_roles.controller >= 0 ? 0.35 * mains : 0;
         auto& lamp = add("lamp", {{"volts-ac", mains}, {"lamp-watts", m_ladder.lamp->lamp.watts0}}, true);
         const double supply = m_ladder.lamp->points.upper.value_or(0);
         bulk_figure(lamp, supply, m_idle);
@@ -155,7 +154,7 @@ private:
 
     const Board& m_board;
     Ladder& m_ladder;
-    Topology m_topology;
+    const BoardRoles& m_roles;
     double m_idle = 0, m_rated = 0;
 };
 
@@ -172,11 +171,11 @@ LampChoice choose_lamp(double volts_ac, double watts) {
     return choice;
 }
 
-Ladder make_ladder(const Board& board, const PowerFacts& facts) {
+Ladder make_ladder(const Board& board, const BoardRoles& roles, const PowerFacts& facts) {
     Ladder ladder;
-    ladder.locks = make_locks(board, facts);
+    ladder.locks = make_locks(board, roles, facts);
     ladder.locked = std::any_of(ladder.locks.begin(), ladder.locks.end(), [](const Lock& l) { return !l.open; });
-    Builder(board, ladder).build();
+    Builder(board, roles, ladder).build();
     const auto passed_before = [&](const LadderStep& s) {
         return std::find(facts.passed.begin(), facts.passed.end(), s.id) != facts.passed.end();
     };

@@ -2,8 +2,8 @@
 // The power-up ladder: steps with settings, expected figures, abort limits, and the locks that cold evidence must open first.
 #pragma once
 #include "board/board.h"
+#include "board/roles.h"
 #include "circuit/energised.h"
-#include "damage/topology.h"
 
 #include <map>
 #include <optional>
@@ -70,7 +70,7 @@ struct Ladder {
     double start_volts_ac = 0; ///< transformer setting at which the controller should start; 0 unknown
 };
 
-Ladder make_ladder(const Board& board, const PowerFacts& facts);
+Ladder make_ladder(const Board& board, const BoardRoles& roles, const PowerFacts& facts);
 
 /// Smallest common lamp that lets a load of `watts` run with a third to spare. Volts of the mains scale the lamp.
 LampChoice choose_lamp(double volts_ac, double watts);

@@ -32,10 +32,9 @@ bool is_secondary(const Part& part) {
 
 class Planner {
 public:
-    Planner(const Board& board, const Assessment& assessment, const std::set<int>& renewed, const std::vector<StockItem>& stock,
-            const School& school)
-        : m_board(board), m_assessment(assessment), m_renewed(renewed), m_stock(stock), m_school(school), m_topology(find_topology(board)) {
-    }
+    Planner(const Board& board, const BoardRoles& roles, const Assessment& assessment, const std::set<int>& renewed,
+            const std::vector<StockItem>& stock, const School& school)
+        : m_board(board), m_assessment(assessment), m_renewed(renewed), m_stock(stock), m_school(school), m_roles(roles) {}
 
     Plan run() {
         for (int part : m_renewed) add(part, 1, ReplaceReason::ProvenBad, -1, true);
@@ -106,7 +105,7 @@ private:
 
     // A switch that shorted has sent the bulk capacitor through its neighbours, whether they still measure fine or not.
     void consequences() {
-        const int sw = m_topology.power_switch;
+        const int sw = m_roles.power_switch;
         if (sw < 0 || !has(sw)) return;
         const bool shorted =
             m_renewed.contains(sw) || std::any_of(m_assessment.parts.begin(), m_assessment.parts.end(), [&](const PartBelief& b) {
@@ -117,9 +116,9 @@ private:
                 return p > 0.5;
             });
         if (!shorted) return;
-        auto victims = m_topology.sense;
-        victims.insert(victims.end(), m_topology.drive.begin(), m_topology.drive.end());
-        if (m_topology.controller >= 0) victims.push_back(m_topology.controller);
+        auto victims = m_roles.sense;
+        victims.insert(victims.end(), m_roles.drive.begin(), m_roles.drive.end());
+        if (m_roles.controller >= 0) victims.push_back(m_roles.controller);
         for (int part : victims)
             if (is_resistor_like(m_board.part(part).kind) || is_diode_like(m_board.part(part).kind) ||
                 is_controller(m_board.part(part).kind))
@@ -152,7 +151,7 @@ private:
     const std::set<int>& m_renewed;
     const std::vector<StockItem>& m_stock;
     const School& m_school;
-    Topology m_topology;
+    const BoardRoles& m_roles;
     Plan m_plan;
 };
 
@@ -233,9 +232,9 @@ bool passes(const std::vector<RuleCheck>& checks) {
     return std::all_of(checks.begin(), checks.end(), [](const RuleCheck& c) { return c.pass; });
 }
 
-Plan make_plan(const Board& board, const Assessment& assessment, const std::set<int>& renewed, const std::vector<StockItem>& stock,
-               const School& school) {
-    return Planner(board, assessment, renewed, stock, school).run();
+Plan make_plan(const Board& board, const BoardRoles& roles, const Assessment& assessment, const std::set<int>& renewed,
+               const std::vector<StockItem>& stock, const School& school) {
+    return Planner(board, roles, assessment, renewed, stock, school).run();
 }
 
 std::string_view rule_name(Rule rule) {

@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What must be replaced, why, and by what.
 #pragma once
-#include "damage/topology.h"
-#include "diagnosis/assess.h"
+#include "board/roles.h"
+#include "posterior/assess.h"
 #include "repair/stock.h"
 
 #include <optional>
@@ -70,8 +70,8 @@ struct Plan {
 std::vector<RuleCheck> check_substitute(const Part& original, const StockItem& item, const School& school);
 bool passes(const std::vector<RuleCheck>& checks);
 
-Plan make_plan(const Board& board, const Assessment& assessment, const std::set<int>& renewed, const std::vector<StockItem>& stock,
-               const School& school);
+Plan make_plan(const Board& board, const BoardRoles& roles, const Assessment& assessment, const std::set<int>& renewed,
+               const std::vector<StockItem>& stock, const School& school);
 
 std::string_view rule_name(Rule rule);
 std::string_view reason_name(ReplaceReason reason);

@@ -63,7 +63,7 @@ SurgeResult surge(const std::vector<std::string>& initial, double seconds = 0.02
     SurgeOptions options;
     options.seconds = seconds;
     options.sustain = sustain;
-    const auto result = SurgeBoard(demo_board()).run(faults(demo_board(), initial), {}, options, {});
+    const auto result = SurgeBoard(demo_board(), find_roles(demo_board())).run(faults(demo_board(), initial), {}, options, {});
     EXPECT_TRUE(result);
     return result ? *result : SurgeResult{};
 }
@@ -109,11 +109,12 @@ TEST(Surge, SenseEnergyGrowsWithTime) {
 
 TEST(Surge, NeedsABulkCapacitor) {
     const Board b = board({"R1 resistor 1k 1=A 2=B"});
-    EXPECT_EQ(SurgeBoard(b).run({}, {}, {}, {}).problem().kind, ProblemKind::SolveFailed);
+    EXPECT_EQ(SurgeBoard(b, find_roles(b)).run({}, {}, {}, {}).problem().kind, ProblemKind::SolveFailed);
 }
 
 TEST(Surge, CanBeCancelled) {
     const auto token = CancelToken::make();
     token.cancel();
-    EXPECT_EQ(SurgeBoard(demo_board()).run(faults(demo_board(), {"Q1:ds-short"}), {}, {}, token).problem().kind, ProblemKind::Cancelled);
+    EXPECT_EQ(SurgeBoard(demo_board(), find_roles(demo_board())).run(faults(demo_board(), {"Q1:ds-short"}), {}, {}, token).problem().kind,
+              ProblemKind::Cancelled);
 }

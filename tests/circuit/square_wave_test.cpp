@@ -13,8 +13,8 @@ MeterReading leak(const Board& b, const std::string& red, const std::string& bla
 
 } // namespace
 
-// Check values 4 and 5: 200 mV left of 1 V behind 50 ohm: 12.5 ohm; when the display means "into 50 ohm" the open circuit has 2 V: 5.56 ohm;
-// all of it left: open. Common practice and worked.
+// Check values 4 and 5: 200 mV left of 1 V behind 50 ohm: 12.5 ohm; when the display means "into 50 ohm" the open circuit has 2 V: 5.56
+// ohm; all of it left: open. Common practice and worked.
 TEST(SquareWave, BothConventionsOfTheGenerator) {
     MeterProfile open, into;
     into.square_into_load = true;

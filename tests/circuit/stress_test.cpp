@@ -53,11 +53,11 @@ TEST(Stress, QuickFusesAreQuick) {
 // What fills the bulk capacitor at every plugging in does not harm the resistor it passes.
 TEST(Stress, InrushResistorsStandTheInrush) {
     const Board b = demo("sw3-flyback-integrated").board;
-    const SurgeBoard surge(b);
+    const SurgeBoard surge(b, find_roles(b));
     const auto run = surge.run(faults(b, {"U1:ds-short"}), {}, {}, {});
     ASSERT_TRUE(run);
     double joules = 0; // that the capacitor holds: the resistor turns as much into heat
-    for (int i : bulk_capacitors(b)) joules += 0.5 * nominal_value(b.part(i))->farads.value_or(0) * 2 * std::pow(b.mains->volts, 2);
+    for (int i : find_roles(b).bulk) joules += 0.5 * nominal_value(b.part(i))->farads.value_or(0) * 2 * std::pow(b.mains->volts, 2);
     bool seen = false;
     for (const auto& s : run->stresses)
         if (b.part(s.becomes.part).kind == PartKind::FusibleResistor) {

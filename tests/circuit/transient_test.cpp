@@ -84,8 +84,8 @@ TEST(Transient, EnergyIsKept) {
         const double dt = run.now() - then;
         const double i = run.source_amps(0), power_in = i * (run.volts(1, 0)), ic = run.capacitor_amps(0);
         const double id = run.junction_amps(0);
-        const double power_out = std::pow(run.resistor_amps(0), 2) * 10 + std::pow(run.resistor_amps(1), 2) * 5 + ic * ic * 0.05 +
-                                 id * run.volts(2, 3);
+        const double power_out =
+            std::pow(run.resistor_amps(0), 2) * 10 + std::pow(run.resistor_amps(1), 2) * 5 + ic * ic * 0.05 + id * run.volts(2, 3);
         in += (power_in + before_in) / 2 * dt;
         out += (power_out + before_out) / 2 * dt;
         before_in = power_in;

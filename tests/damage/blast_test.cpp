@@ -2,8 +2,8 @@
 #include "support/demo.h"
 
 #include "damage/blast.h"
-#include "diagnosis/likelihood.h"
-#include "diagnosis/weighing.h"
+#include "posterior/weighing.h"
+#include "readings/likelihood.h"
 
 using namespace ohmo;
 using namespace ohmo::test;
@@ -45,7 +45,7 @@ TEST(Blast, RaisesWhatSplintersAndSootDoAndNothingElse) {
 
 TEST(Blast, RaisesTheNeighbourInTheScenarios) {
     const auto beside = [&](const Board& b) {
-        const auto set = enumerate_scenarios(b, library(), {}, {.most = 4000}, {});
+        const auto set = enumerate_scenarios(b, find_roles(b), library(), {}, {.most = 4000}, {});
         double with = 0;
         for (const auto& s : set->scenarios) {
             const auto f = s.faults();

@@ -14,12 +14,12 @@ using namespace ohmo::test;
 namespace {
 
 const ScenarioSet& scenarios() {
-    static const auto set = enumerate_scenarios(demo_board(), library(), {}, {}, {});
+    static const auto set = enumerate_scenarios(demo_board(), find_roles(demo_board()), library(), {}, {}, {});
     return *set;
 }
 
 Behaviour behave(const std::vector<std::string>& texts) {
-    BehaviourModel model(demo_board());
+    BehaviourModel model(demo_board(), find_roles(demo_board()));
     Scenario s;
     for (const auto& f : faults(demo_board(), texts)) s.steps.push_back({f, Cause::Root, 0, 0, 0});
     return model.judge(s);
@@ -65,7 +65,7 @@ TEST(FaultLibrary, BadFilesAreNamed) {
 
 TEST(SlowCauses, DryBulkCapacitorHeatsTheSwitch) {
     const Board& b = demo_board();
-    const auto t = find_topology(b);
+    const auto t = find_roles(b);
     const auto list = slow_consequences(b, t, fault(b, "C5:dry"));
     ASSERT_FALSE(list.empty());
     EXPECT_EQ(b.part(list.front().step.fault.part).ref, "Q1");
@@ -79,28 +79,28 @@ TEST(SlowCauses, DryBulkCapacitorHeatsTheSwitch) {
 TEST(SlowCauses, RatingsChangeTheStory) {
     Board larger = demo_board();
     larger.parts[static_cast<std::size_t>(at(larger, "C5"))].value = "470u";
-    const auto small = slow_consequences(demo_board(), find_topology(demo_board()), fault(demo_board(), "C5:dry"));
-    const auto large = slow_consequences(larger, find_topology(larger), fault(larger, "C5:dry"));
+    const auto small = slow_consequences(demo_board(), find_roles(demo_board()), fault(demo_board(), "C5:dry"));
+    const auto large = slow_consequences(larger, find_roles(larger), fault(larger, "C5:dry"));
     EXPECT_LT(large.empty() ? 0 : large.front().chance, small.front().chance);
     Board tougher = demo_board();
     tougher.parts[static_cast<std::size_t>(at(tougher, "Q1"))].value = "1200V 7A";
-    const auto weak = slow_consequences(demo_board(), find_topology(demo_board()), fault(demo_board(), "D2:open"));
-    const auto tough = slow_consequences(tougher, find_topology(tougher), fault(tougher, "D2:open"));
+    const auto weak = slow_consequences(demo_board(), find_roles(demo_board()), fault(demo_board(), "D2:open"));
+    const auto tough = slow_consequences(tougher, find_roles(tougher), fault(tougher, "D2:open"));
     ASSERT_FALSE(weak.empty());
     EXPECT_LT(tough.empty() ? 0 : tough.front().chance, weak.front().chance);
 }
 
 TEST(SlowCauses, LostFeedbackOvervoltsTheRails) {
-    const auto list = slow_consequences(demo_board(), find_topology(demo_board()), fault(demo_board(), "OK1:open"));
+    const auto list = slow_consequences(demo_board(), find_roles(demo_board()), fault(demo_board(), "OK1:open"));
     std::set<std::string> hurt;
     for (const auto& c : list) hurt.insert(demo_board().part(c.step.fault.part).ref);
     EXPECT_TRUE(hurt.contains("D9"));
     EXPECT_TRUE(hurt.contains("D10"));
 }
 
-TEST(Topology, FindsThePartsFromWiring) {
+TEST(BoardRoles, FindsThePartsFromWiring) {
     const Board& b = demo_board();
-    const auto t = find_topology(b);
+    const auto t = find_roles(b);
     EXPECT_EQ(b.part(t.power_switch).ref, "Q1");
     EXPECT_EQ(b.part(t.controller).ref, "U1");
     EXPECT_EQ(b.part(t.transformer).ref, "T1");
@@ -116,12 +116,12 @@ TEST(Topology, FindsThePartsFromWiring) {
     }
     for (auto& r : other.rails) r.net = "n" + r.net, r.ret = "n" + r.ret;
     const Board renamed = make_board(other)->board;
-    EXPECT_EQ(renamed.part(find_topology(renamed).power_switch).ref, "xQ1");
+    EXPECT_EQ(renamed.part(find_roles(renamed).power_switch).ref, "xQ1");
 }
 
 TEST(SurgeTree, ChancesSumToOneAndTheSenseResistorGoes) {
     const Board& b = demo_board();
-    const auto tree = surge_tree(SurgeBoard(b), faults(b, {"Q1:ds-short"}), {}, {});
+    const auto tree = surge_tree(SurgeBoard(b, find_roles(b)), faults(b, {"Q1:ds-short"}), {}, {});
     ASSERT_TRUE(tree);
     double sum = 0, sense = 0, fuse = 0;
     for (const auto& leaf : *tree) {
@@ -142,7 +142,7 @@ TEST(SurgeTree, ChancesSumToOneAndTheSenseResistorGoes) {
 TEST(SurgeTree, FuseAndInrushResistorRace) {
     const Job job = demo("sw3-flyback-integrated");
     const Board& b = job.board;
-    const SurgeBoard surge(b);
+    const SurgeBoard surge(b, find_roles(b));
     const auto initial = faults(b, {"U1:ds-short"});
     const auto unbroken = surge.run(initial, {}, {}, {});
     ASSERT_TRUE(unbroken);
@@ -192,7 +192,7 @@ TEST(Enumerate, NoSetTwiceAndNoPartTwice) {
 }
 
 TEST(Enumerate, SameInputSameAnswer) {
-    const auto again = enumerate_scenarios(demo_board(), library(), {}, {}, {});
+    const auto again = enumerate_scenarios(demo_board(), find_roles(demo_board()), library(), {}, {}, {});
     ASSERT_EQ(again->scenarios.size(), scenarios().scenarios.size());
     for (std::size_t i = 0; i < again->scenarios.size(); i += 37) {
         EXPECT_EQ(again->scenarios[i].key(), scenarios().scenarios[i].key());
@@ -212,7 +212,7 @@ TEST(Enumerate, HoldsTheMainChain) {
 }
 
 TEST(Enumerate, HistoryMovesThePriors) {
-    const auto surged = enumerate_scenarios(demo_board(), library(), {"surge"}, {}, {});
+    const auto surged = enumerate_scenarios(demo_board(), find_roles(demo_board()), library(), {"surge"}, {}, {});
     const auto share = [&](const ScenarioSet& set) {
         double p = 0;
         for (const auto& s : set.scenarios)
@@ -225,7 +225,7 @@ TEST(Enumerate, HistoryMovesThePriors) {
 TEST(Enumerate, CanBeCancelled) {
     const auto token = CancelToken::make();
     token.cancel();
-    EXPECT_EQ(enumerate_scenarios(demo_board(), library(), {}, {}, token).problem().kind, ProblemKind::Cancelled);
+    EXPECT_EQ(enumerate_scenarios(demo_board(), find_roles(demo_board()), library(), {}, {}, token).problem().kind, ProblemKind::Cancelled);
 }
 
 TEST(Behaviour, FollowsTheFaults) {

@@ -21,7 +21,7 @@ const Board& family(const std::string& name) {
 
 Running runs(const std::string& name, const std::vector<std::string>& texts) {
     const Board& b = family(name);
-    BehaviourModel model(b);
+    BehaviourModel model(b, find_roles(b));
     Scenario s;
     for (const auto& f : faults(b, texts)) s.steps.push_back({f, Cause::Root, 0, 0, 0});
     return model.judge(s).running;
@@ -57,14 +57,14 @@ TEST(Families, EveryBlueprintHasADemoJobAndRunsWhenHealthy) {
         const auto job = reader().from_blueprint(RealDisk(), file.path());
         ASSERT_TRUE(job) << file.path();
         blueprints.insert(job->board.blueprint);
-        EXPECT_EQ(BehaviourModel(job->board).judge(Scenario{}).running, Running::Normal) << file.path();
+        EXPECT_EQ(BehaviourModel(job->board, find_roles(job->board)).judge(Scenario{}).running, Running::Normal) << file.path();
         for (const auto& part : job->board.parts) EXPECT_TRUE(part.assumed) << file.path() << " " << part.ref;
     }
     for (const auto& file : std::filesystem::directory_iterator(data() / "demo")) {
         const auto job = reader().load(RealDisk(), file.path());
         ASSERT_TRUE(job) << file.path();
         demos.insert(job->job.board.blueprint);
-        EXPECT_EQ(BehaviourModel(job->job.board).judge(Scenario{}).running, Running::Normal) << file.path();
+        EXPECT_EQ(BehaviourModel(job->job.board, find_roles(job->job.board)).judge(Scenario{}).running, Running::Normal) << file.path();
     }
     EXPECT_EQ(blueprints.size(), 10u);
     EXPECT_EQ(blueprints, demos);
@@ -90,7 +90,7 @@ TEST(Families, ShortsBlowOrTickByWhatFeedsThem) {
 // What the customer saw is what it does with a fuse in; with a short behind it, a blown one in the holder is the rule.
 TEST(Families, BlownFuseBelongsToTheShortBehindIt) {
     const Board& b = family(kAdapter);
-    BehaviourModel model(b);
+    BehaviourModel model(b, find_roles(b));
     const auto judge = [&](const std::vector<std::string>& texts) {
         Scenario s;
         for (const auto& f : faults(b, texts)) s.steps.push_back({f, Cause::Root, 0, 0, 0});
@@ -121,7 +121,7 @@ TEST(Families, LeakySoftStartSticksLow) {
 
 TEST(SlowCauses, DryBaseDriveTakesItsSwitch) {
     const Board& b = family(kSelf);
-    const auto list = slow_consequences(b, find_topology(b), fault(b, "C6:dry"));
+    const auto list = slow_consequences(b, find_roles(b), fault(b, "C6:dry"));
     const auto hit = consequence(list, b, "Q2:ce-short");
     ASSERT_TRUE(hit);
     EXPECT_EQ(hit->step.cause, Cause::WeakDrive);
@@ -129,24 +129,24 @@ TEST(SlowCauses, DryBaseDriveTakesItsSwitch) {
     EXPECT_FALSE(consequence(list, b, "Q1:ce-short")); // its neighbour has a capacitor of its own
     Board stiff = b;                                   // with a large base resistor the ESR matters little
     stiff.parts[static_cast<std::size_t>(at(b, "R7"))].value = "220R";
-    const auto less = slow_consequences(stiff, find_topology(stiff), fault(stiff, "C6:dry"));
+    const auto less = slow_consequences(stiff, find_roles(stiff), fault(stiff, "C6:dry"));
     const auto still = consequence(less, stiff, "Q2:ce-short");
     EXPECT_TRUE(!still || still->chance < 0.5 * hit->chance);
 }
 
 TEST(SlowCauses, TheOtherHalfShootsThrough) {
     const Board& b = family(kHalfBridge);
-    const auto list = slow_consequences(b, find_topology(b), fault(b, "Q2:ds-short"));
+    const auto list = slow_consequences(b, find_roles(b), fault(b, "Q2:ds-short"));
     const auto hit = consequence(list, b, "Q1:ds-short");
     ASSERT_TRUE(hit);
     EXPECT_GT(hit->step.value, hit->step.limit);
-    EXPECT_TRUE(slow_consequences(b, find_topology(b), fault(b, "Q2:gate-leak")).empty());
+    EXPECT_TRUE(slow_consequences(b, find_roles(b), fault(b, "Q2:gate-leak")).empty());
 }
 
 // The fuse sees the secondary's short through the turns ratio; one that is far too large does not melt in time.
 TEST(SlowCauses, FuseBehindALineTransformer) {
     const Board& b = family(kLinear);
-    const auto t = find_topology(b);
+    const auto t = find_roles(b);
     const auto right = consequence(slow_consequences(b, t, fault(b, "C2:short")), b, "F1:open");
     ASSERT_TRUE(right);
     const double chance = right->chance;
@@ -157,7 +157,7 @@ TEST(SlowCauses, FuseBehindALineTransformer) {
 
 TEST(SlowCauses, OversizedFuseLetsThePassTransistorDie) {
     const Board& b = family(kLinear);
-    const auto t = find_topology(b);
+    const auto t = find_roles(b);
     const auto with = slow_consequences(b, t, fault(b, "C6:short"), {"oversized-fuse"}),
                without = slow_consequences(b, t, fault(b, "C6:short"));
     ASSERT_TRUE(consequence(with, b, "Q1:ce-short"));
@@ -168,18 +168,18 @@ TEST(SlowCauses, OversizedFuseLetsThePassTransistorDie) {
 // Clearing the first shorted tantalum, a second of the same margin often follows; with a rating of twice the rail it does not.
 TEST(SlowCauses, SecondTantalumAfterTheFirst) {
     const Board& b = family(kRail);
-    const auto list = slow_consequences(b, find_topology(b), fault(b, "C3:short"));
+    const auto list = slow_consequences(b, find_roles(b), fault(b, "C3:short"));
     ASSERT_TRUE(consequence(list, b, "C8:short"));
     Board wide = b;
     for (auto& part : wide.parts)
         if (part.kind == PartKind::Tantalum) part.volts = 35;
-    EXPECT_FALSE(consequence(slow_consequences(wide, find_topology(wide), fault(wide, "C3:short")), wide, "C8:short"));
+    EXPECT_FALSE(consequence(slow_consequences(wide, find_roles(wide), fault(wide, "C3:short")), wide, "C8:short"));
 }
 
 // With the gate broken through, the input reaches the driver; a gate resistor of hundreds of ohms holds it off.
 TEST(Families, ALostGateReachesTheDriver) {
     const auto share = [](const Board& b) {
-        const auto set = enumerate_scenarios(b, library(), {}, {}, {});
+        const auto set = enumerate_scenarios(b, find_roles(b), library(), {}, {}, {});
         double with = 0, all = 0;
         for (const auto& s : set->scenarios) {
             const auto has = [&](const Fault& f) {
@@ -200,11 +200,11 @@ TEST(Families, ALostGateReachesTheDriver) {
 
 TEST(Misuse, DirectAdapterReversesOneCapacitorOnly) {
     const Board& b = family(kSplit);
-    const auto places = place_stresses(b, {"wrong-adapter"}, {});
+    const auto places = place_stresses(b, find_roles(b), {"wrong-adapter"}, {});
     EXPECT_GT(places[static_cast<std::size_t>(at(b, "C3"))].reverse_volts, 1.5);
     for (const char* other : {"C2", "C6", "C7"}) EXPECT_LT(places[static_cast<std::size_t>(at(b, other))].reverse_volts, 1) << other;
-    for (const auto& p : place_stresses(b, {}, {})) EXPECT_EQ(p.reverse_volts, 0);
-    const auto set = enumerate_scenarios(b, library(), {"wrong-adapter"}, {}, {});
+    for (const auto& p : place_stresses(b, find_roles(b), {}, {})) EXPECT_EQ(p.reverse_volts, 0);
+    const auto set = enumerate_scenarios(b, find_roles(b), library(), {"wrong-adapter"}, {}, {});
     ASSERT_TRUE(set);
     double rest = 0, best = 0;
     for (const auto& part : {"C2", "C6", "C7"}) rest = std::max(rest, prior_of(*set, fault(b, std::string(part) + ":short")));
@@ -214,7 +214,7 @@ TEST(Misuse, DirectAdapterReversesOneCapacitorOnly) {
 
 TEST(Misuse, BackFedOutputAndTightTantalum) {
     const Board& adapter = family(kAdapter);
-    const auto fed = place_stresses(adapter, {"back-fed"}, {});
+    const auto fed = place_stresses(adapter, find_roles(adapter), {"back-fed"}, {});
     EXPECT_TRUE(fed[static_cast<std::size_t>(at(adapter, "C3"))].back_fed);
     EXPECT_FALSE(fed[static_cast<std::size_t>(at(adapter, "C1"))].back_fed); // behind the regulator
     Part tantalum = part("C1 tantalum 10u +=A -=B");
@@ -226,7 +226,7 @@ TEST(Misuse, BackFedOutputAndTightTantalum) {
 
 TEST(Misuse, ResistorsAcrossTheBulkVoltsWearOut) {
     const Board& b = demo_board();
-    const auto places = place_stresses(b, {}, {});
+    const auto places = place_stresses(b, find_roles(b), {}, {});
     for (int i = 0; i < static_cast<int>(b.parts.size()); ++i) {
         const auto& p = b.part(i);
         const double factor = place_factor(p, FaultMode::Open, places[static_cast<std::size_t>(i)]);
@@ -238,7 +238,7 @@ TEST(Misuse, ResistorsAcrossTheBulkVoltsWearOut) {
 // Chains of every family sum to what the root had, whatever branches.
 TEST(Families, PriorsSumToOne) {
     for (const char* name : {kLinear, kSplit, kBuck, kRail, kHalfBridge, kSelf, kInverter, kAdapter}) {
-        const auto set = enumerate_scenarios(family(name), library(), {}, {}, {});
+        const auto set = enumerate_scenarios(family(name), find_roles(family(name)), library(), {}, {}, {});
         ASSERT_TRUE(set) << name;
         double sum = set->reserve;
         for (const auto& s : set->scenarios) sum += s.prior;
@@ -251,7 +251,7 @@ TEST(Families, PriorsSumToOne) {
 TEST(Families, RatingsChangeTheStory) {
     Board b = family(kHalfBridge);
     const auto sum = [&](const Board& board) {
-        const auto set = enumerate_scenarios(board, library(), {}, {}, {});
+        const auto set = enumerate_scenarios(board, find_roles(board), library(), {}, {}, {});
         double open = 0, all = 0;
         const Fault root = fault(board, "BR1:short@~1-");
         for (const auto& s : set->scenarios) {
@@ -270,7 +270,7 @@ TEST(Families, RatingsChangeTheStory) {
 // A short behind a line transformer takes the fuse; with a fuse that is too large, the primary.
 TEST(Families, ALineTransformerThatNoFuseSavesOpens) {
     const Board b = demo(kLinear).board;
-    const auto t = find_topology(b);
+    const auto t = find_roles(b);
     const auto chance = [&](const std::set<std::string>& history) {
         double left = 1, primary = 0;
         for (const auto& c : slow_consequences(b, t, fault(b, "BR1:short@~1+"), history)) {

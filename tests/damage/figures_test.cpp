@@ -12,7 +12,7 @@ namespace {
 
 Figures figures(const Board& b, const std::vector<std::string>& texts, double load = 1) {
     const auto bad = faults(b, texts);
-    return FiguresModel(b).of(bad, BehaviourModel(b).judge(bad), load);
+    return FiguresModel(b, find_roles(b)).of(bad, BehaviourModel(b, find_roles(b)).judge(bad), load);
 }
 
 std::size_t rail(const Board& b, const std::string& net) {
@@ -39,7 +39,7 @@ TEST(Figures, AGoodUnitKeepsItsRails) {
 
 TEST(Figures, TheBulkRipplesAsTheLineCycleSays) {
     const Board& b = demo_board();
-    const auto t = find_topology(b);
+    const auto t = find_roles(b);
     const auto healthy = bulk_ripple(b.mains->volts, b.mains->hertz, bulk_farads(b, t), t.input_watts);
     EXPECT_NEAR(figures(b, {}).bulk_ripple, healthy.peak_volts - healthy.valley_volts, 1e-6);
     EXPECT_GT(figures(b, {"C5:dry"}).bulk_ripple, 2.5 * figures(b, {}).bulk_ripple);
@@ -87,7 +87,7 @@ TEST(Figures, WhatDoesNotRunHasNoVolts) {
 
 TEST(Figures, OnlyTheRailBehindALostRegulatorClimbs) {
     const Board b = demo("fd1-linear").board;
-    const auto t = find_topology(b);
+    const auto t = find_roles(b);
     ASSERT_FALSE(t.pass.empty());
     const auto f = figures(b, {b.part(t.pass.front()).ref + ":ce-short"});
     EXPECT_GT(f.rails[0].volts, 1.3 * b.rails[0].volts);

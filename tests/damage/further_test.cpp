@@ -11,7 +11,7 @@ using namespace ohmo::test;
 namespace {
 
 const ScenarioSet& scenarios() {
-    static const auto set = enumerate_scenarios(demo_board(), library(), {}, {}, {});
+    static const auto set = enumerate_scenarios(demo_board(), find_roles(demo_board()), library(), {}, {}, {});
     if (!set) std::abort();
     return *set;
 }

@@ -211,7 +211,7 @@ TEST(Themes, TextKeepsItsContrast) {
 
 TEST(MapLayout, EveryPartHasAPlaceAndNoTilesOverlap) {
     for (double aspect : {0.8, 1.3, 1.8, 3.0}) {
-        const auto layout = lay_out_map(demo_board(), aspect);
+        const auto layout = lay_out_map(demo_board(), find_roles(demo_board()), aspect);
         std::set<int> parts;
         for (std::size_t i = 0; i < layout.tiles.size(); ++i) {
             for (int p : layout.tiles[i].parts) EXPECT_TRUE(parts.insert(p).second);
@@ -225,7 +225,7 @@ TEST(MapLayout, EveryPartHasAPlaceAndNoTilesOverlap) {
 }
 
 TEST(MapLayout, SidesAreKeptApart) {
-    const auto layout = lay_out_map(demo_board(), 1.6);
+    const auto layout = lay_out_map(demo_board(), find_roles(demo_board()), 1.6);
     const auto tile = [&](const char* ref) {
         return layout.tiles[static_cast<std::size_t>(layout.tile_of[static_cast<std::size_t>(at(demo_board(), ref))])].box;
     };
@@ -239,8 +239,8 @@ TEST(MapLayout, SidesAreKeptApart) {
 }
 
 TEST(MapLayout, OddBoards) {
-    EXPECT_TRUE(lay_out_map(Board{}, 1.5).tiles.empty());
-    const auto plain = lay_out_map(board({"R1 resistor 1k 1=A 2=B"}), 1.5);
+    EXPECT_TRUE(lay_out_map(Board{}, find_roles(Board{}), 1.5).tiles.empty());
+    const auto plain = lay_out_map(board({"R1 resistor 1k 1=A 2=B"}), find_roles(board({"R1 resistor 1k 1=A 2=B"})), 1.5);
     EXPECT_EQ(plain.tiles.size(), 1u);
     EXPECT_TRUE(plain.hot_area.isNull());
 }

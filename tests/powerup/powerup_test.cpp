@@ -44,20 +44,20 @@ TEST(Discharge, ResistorEmptiesItInSecondsWithoutBurning) {
 }
 
 TEST(Discharge, PredictsFromTheBleedersAndFitsReadings) {
-    const auto predicted = plan_discharge(demo_board(), {});
+    const auto predicted = plan_discharge(demo_board(), find_roles(demo_board()), {});
     ASSERT_TRUE(predicted);
     EXPECT_GT(predicted->predicted_tau, 10); // 300 k of bleeders and the start-up path beside 100 uF
     EXPECT_LT(predicted->predicted_tau, 31);
     EXPECT_FALSE(predicted->measured_tau);
     // Check value 2 (common practice figure, worked): 328 V falls to 190 V in 30 s.
-    const auto fitted = plan_discharge(demo_board(), {{0, 328}, {30, 190}});
+    const auto fitted = plan_discharge(demo_board(), find_roles(demo_board()), {{0, 328}, {30, 190}});
     EXPECT_NEAR(fitted->measured_tau.value_or(0), 54.9, 0.1);
-    EXPECT_FALSE(plan_discharge(demo_board(), {{0, 190}, {30, 195}})->measured_tau); // rising: not a discharge
-    EXPECT_FALSE(plan_discharge(board({"R1 resistor 1k 1=A 2=B"}), {}));
+    EXPECT_FALSE(plan_discharge(demo_board(), find_roles(demo_board()), {{0, 190}, {30, 195}})->measured_tau); // rising: not a discharge
+    EXPECT_FALSE(plan_discharge(board({"R1 resistor 1k 1=A 2=B"}), find_roles(board({"R1 resistor 1k 1=A 2=B"})), {}));
 }
 
 TEST(Ladder, OpensOnCleanEvidence) {
-    const auto l = make_ladder(demo_board(), clean_facts());
+    const auto l = make_ladder(demo_board(), find_roles(demo_board()), clean_facts());
     EXPECT_FALSE(l.locked);
     EXPECT_EQ(l.steps.front().state, StepState::Passed); // cold proof
     EXPECT_EQ(l.steps[1].state, StepState::Current);
@@ -90,7 +90,7 @@ TEST(Ladder, EveryPieceOfEvidenceCounts) {
     for (const auto& c : cases) {
         auto facts = clean_facts();
         c.spoil(facts);
-        const auto l = make_ladder(demo_board(), facts);
+        const auto l = make_ladder(demo_board(), find_roles(demo_board()), facts);
         EXPECT_TRUE(l.locked) << lock_name(c.id);
         EXPECT_TRUE(held(l, c.id)) << lock_name(c.id);
         for (std::size_t i = 1; i < l.steps.size(); ++i) EXPECT_EQ(l.steps[i].state, StepState::Locked);
@@ -99,17 +99,17 @@ TEST(Ladder, EveryPieceOfEvidenceCounts) {
 
 TEST(Ladder, StepsFollowOneAnother) {
     auto facts = clean_facts();
-    const auto first = make_ladder(demo_board(), facts);
+    const auto first = make_ladder(demo_board(), find_roles(demo_board()), facts);
     facts.passed = {first.steps[2].id}; // out of turn: does not count
-    EXPECT_EQ(make_ladder(demo_board(), facts).current, 1);
+    EXPECT_EQ(make_ladder(demo_board(), find_roles(demo_board()), facts).current, 1);
     facts.passed = {first.steps[1].id, first.steps[2].id};
-    EXPECT_EQ(make_ladder(demo_board(), facts).current, 3);
+    EXPECT_EQ(make_ladder(demo_board(), find_roles(demo_board()), facts).current, 3);
     for (const auto& s : first.steps) facts.passed.push_back(s.id);
-    EXPECT_EQ(make_ladder(demo_board(), facts).current, static_cast<int>(first.steps.size()));
+    EXPECT_EQ(make_ladder(demo_board(), find_roles(demo_board()), facts).current, static_cast<int>(first.steps.size()));
 }
 
 TEST(Ladder, ElvBeforeMainsAndLoadLast) {
-    const auto l = make_ladder(demo_board(), clean_facts());
+    const auto l = make_ladder(demo_board(), find_roles(demo_board()), clean_facts());
     bool live = false;
     for (const auto& s : l.steps) {
         if (live) EXPECT_TRUE(s.live) << s.id;
@@ -122,7 +122,7 @@ TEST(Ladder, ElvBeforeMainsAndLoadLast) {
 
 // Bulk capacitor at sqrt(2) Vac less two diode drops; check value 1.
 TEST(Ladder, ExpectedFigures) {
-    const auto l = make_ladder(demo_board(), clean_facts());
+    const auto l = make_ladder(demo_board(), find_roles(demo_board()), clean_facts());
     const auto* full = step(l, "full-no-load");
     ASSERT_NE(full, nullptr);
     EXPECT_EQ(full->figures.front().where, "HV");
@@ -148,6 +148,6 @@ TEST(Ladder, BoardWithoutMains) {
     const Board b = board({"C1 electrolytic 100u +=IN -=GND", "R1 resistor 1k 1=IN 2=GND"});
     PowerFacts f;
     f.discharged = true;
-    const auto l = make_ladder(b, f);
+    const auto l = make_ladder(b, find_roles(b), f);
     for (const auto& s : l.steps) EXPECT_FALSE(s.live);
 }

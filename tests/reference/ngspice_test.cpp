@@ -173,7 +173,7 @@ TEST(Ngspice, RandomTransients) {
 // The surge of the demo board, events left out: what the fuse, the sense resistor and the bridge take in 20 ms.
 TEST(Ngspice, SurgesOfTheDemoBoard) {
     const Board& b = demo_board();
-    const SurgeBoard surge(b);
+    const SurgeBoard surge(b, find_roles(b));
     double worst = 0;
     int compared = 0;
     for (const char* root : {"Q1:ds-short", "C5:short", "BR1:short@~1+", "RV1:short", "D2:short"}) {

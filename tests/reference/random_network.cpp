@@ -55,7 +55,8 @@ Netlist random_network(std::mt19937& random, const NetworkKind& kind) {
     if (random() % 2 == 0) {
         const auto [a, b] = pair();
         net.resistors.push_back({a, b, random() % 2 == 0 ? 0.3 : 3e3, 0.02, part++});
-        if (net.nodes > 5 && random() % 2 == 0) net.resistors[net.nodes + random() % static_cast<unsigned>(net.nodes / 2) - 1].ohms = kOpenOhms;
+        if (net.nodes > 5 && random() % 2 == 0)
+            net.resistors[net.nodes + random() % static_cast<unsigned>(net.nodes / 2) - 1].ohms = kOpenOhms;
     }
     return net;
 }

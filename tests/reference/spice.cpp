@@ -106,9 +106,7 @@ std::optional<SpiceRun> spice_transient(const Netlist& net, const std::vector<So
     }
     for (int n = 0; n < net.nodes; ++n)
         if (n != ground) lines.push_back(fmt::format("rg{} {} 0 1e11", n, spice_node(n)));
-    if (!run(lines, options,
-             fmt::format("tran {:.9g} {:.9g} 0 {:.9g} uic", longest, seconds, longest)))
-        return std::nullopt;
+    if (!run(lines, options, fmt::format("tran {:.9g} {:.9g} 0 {:.9g} uic", longest, seconds, longest))) return std::nullopt;
     const auto read = [&](const std::string& vector, std::vector<double>& into) {
         const auto* v = vector_of(vector);
         if (v == nullptr || v->v_realdata == nullptr) return false;

@@ -5,7 +5,7 @@
 // track.
 #include "gui/map/map_layout.h"
 
-#include "damage/topology.h"
+#include "board/roles.h"
 
 #include <algorithm>
 #include <cmath>
@@ -74,12 +74,12 @@ std::vector<std::vector<int>> group_parts(const Board& board, const std::vector<
     return out;
 }
 
-std::vector<char> find_returns(const Board& board) {
+std::vector<char> find_returns(const Board& board, const BoardRoles& roles) {
     std::vector<char> out(board.nets.size(), 0);
     const auto mark = [&](NetId net) {
         if (net >= 0) out[static_cast<std::size_t>(net)] = 1;
     };
-    mark(find_topology(board).primary_ground);
+    mark(roles.primary_ground);
     for (const auto& rail : board.rails) mark(rail.return_id);
     if (const auto earth = board.find_net("PE")) mark(*earth);
     return out;
@@ -347,7 +347,7 @@ QPainterPath route(const QRectF& a, const QRectF& b, double ya, double yb, doubl
     return rounded({{a.right(), ya}, {gx, ya}, {gx, channel}, {ex, channel}, {ex, yb}, {b.left(), yb}});
 }
 
-void add_wires(const Board& board, MapLayout& out) {
+void add_wires(const Board& board, const BoardRoles& roles, MapLayout& out) {
     struct End {
         QRectF box;
         double y;
@@ -365,7 +365,6 @@ void add_wires(const Board& board, MapLayout& out) {
     for (const auto& pill : out.pills)
         if (const NetId net = board.rails[static_cast<std::size_t>(pill.rail)].net_id; net >= 0)
             ends[static_cast<std::size_t>(net)].push_back({pill.box, pill.box.center().y()});
-    const auto topology = find_topology(board);
     for (NetId net = 0; net < static_cast<NetId>(board.nets.size()); ++net) {
         auto& list = ends[static_cast<std::size_t>(net)];
         if (list.size() < 2) continue;
@@ -375,7 +374,7 @@ void add_wires(const Board& board, MapLayout& out) {
         MapWire wire;
         wire.net = net;
         wire.hot = out.hot_area.contains(list.front().box.center());
-        wire.main = net == topology.hv || net == topology.drain ||
+        wire.main = net == roles.hv || net == roles.drain ||
                     std::any_of(board.rails.begin(), board.rails.end(), [&](const Rail& r) { return r.net_id == net; });
         const double track = 0.18 + 0.64 * std::fmod(net * 0.381966, 1.0);
         for (std::size_t i = 1; i < list.size(); ++i)
@@ -392,10 +391,10 @@ int MapLayout::tile_at(QPointF point) const {
     return -1;
 }
 
-MapLayout lay_out_map(const Board& board, double aspect) {
+MapLayout lay_out_map(const Board& board, const BoardRoles& roles, double aspect) {
     MapLayout best;
     if (board.parts.empty()) return best;
-    const auto returns = find_returns(board);
+    const auto returns = find_returns(board, roles);
     Layouter layouter(board, returns);
     double best_scale = 0;
     for (int rows = 3; rows <= 12; ++rows) {
@@ -405,7 +404,7 @@ MapLayout lay_out_map(const Board& board, double aspect) {
         best_scale = scale;
         best = std::move(candidate);
     }
-    add_wires(board, best);
+    add_wires(board, roles, best);
     return best;
 }
 

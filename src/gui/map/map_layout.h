@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The board laid out by itself along the energy path. A pure function of the board and the shape of the window.
 #pragma once
-#include "board/board.h"
+#include "board/roles.h"
 
 #include <QPainterPath>
 #include <QRectF>
@@ -50,6 +50,6 @@ struct MapLayout {
 };
 
 /// `aspect`: width over height of the view; the number of rows is chosen so that everything is shown as large as possible.
-MapLayout lay_out_map(const Board& board, double aspect);
+MapLayout lay_out_map(const Board& board, const BoardRoles& roles, double aspect);
 
 } // namespace ohmo

@@ -54,7 +54,8 @@ void MapView::board_changed() {
     }
     if (key != m_laid_out) {
         m_laid_out = key;
-        m_layout = lay_out_map(m_session.replay().board, height() > 0 ? static_cast<double>(width()) / height() : 1.6);
+        m_layout =
+            lay_out_map(m_session.replay().board, *m_session.replay().roles, height() > 0 ? static_cast<double>(width()) / height() : 1.6);
         if (m_fitted) fit();
     }
     update();

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
-#include "diagnosis/next_reading.h"
+#include "advice/next_reading.h"
 #include "gui/theme/theme.h"
 
 #include <QWidget>

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "base/engineering.h"
+#include "board/roles.h"
 #include "circuit/energised.h"
-#include "damage/topology.h"
 #include "gui/stations/station.h"
 #include "gui/text.h"
 #include "gui/widgets/panel.h"
@@ -99,7 +99,7 @@ private:
     }
 
     void check() {
-        const bool board = find_topology(m_with.session.replay().board).hv >= 0;
+        const bool board = m_with.session.replay().roles->hv >= 0;
         const auto v = typed();
         m_log->setEnabled(board && v);
         m_done->setEnabled(board && v && *v <= kWorkingVolts);
@@ -113,7 +113,7 @@ private:
 
     void log_volts() {
         const auto v = typed();
-        const auto t = find_topology(m_with.session.replay().board);
+        const auto& t = *m_with.session.replay().roles;
         if (!v || t.hv < 0) return;
         Entry e;
         e.act = Do::Read;
@@ -148,7 +148,7 @@ private:
                              ? tr("This board has no capacitor at mains or high voltage on its map. Unplug it, and measure what you find.")
                          : open ? tr("The bulk capacitor was measured low. Measure again after a break: charge can come back.")
                                 : tr("They open on a reading of 10 V or less across the bulk capacitor, taken after the last power."));
-        const auto d = plan_discharge(now.board, now.decay);
+        const auto d = plan_discharge(now.board, *now.roles, now.decay);
         m_plot->setVisible(d.has_value());
         m_resistor->setVisible(d.has_value());
         m_volts->setEnabled(d.has_value());

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "base/engineering.h"
-#include "damage/topology.h"
+#include "board/roles.h"
 #include "gui/stations/station.h"
 #include "gui/text.h"
 #include "gui/widgets/ladder_list.h"
@@ -181,7 +181,7 @@ private:
     }
 
     void show_supply(const Analysis& a) {
-        const bool shown = a.replay.board.mains.has_value() && !find_topology(a.replay.board).bulk.empty();
+        const bool shown = a.replay.board.mains.has_value() && !a.replay.roles->bulk.empty();
         m_supply->setVisible(shown);
         m_supply_title->setVisible(shown);
         if (!shown) return;

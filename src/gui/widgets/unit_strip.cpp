@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "gui/widgets/unit_strip.h"
-#include "damage/topology.h"
+#include "board/roles.h"
 
 #include "base/engineering.h"
 #include "base/text.h"
@@ -93,7 +93,9 @@ void UnitStrip::refresh() {
     m_detail->setText(m_session.has_job() ? detail.join(QStringLiteral(" · ")) : tr("Job menu: open a job, or start one from a blueprint"));
     m_detail->setToolTip(m_detail->text());
     const bool first = m_session.analysis() && m_session.analysis()->first_look;
-    m_busy->setText(!m_session.has_job() || m_session.up_to_date() ? QString() : first ? tr("first look, computing the rest…") : tr("computing…"));
+    m_busy->setText(!m_session.has_job() || m_session.up_to_date() ? QString()
+                    : first                                        ? tr("first look, computing the rest…")
+                                                                   : tr("computing…"));
     show_charge();
 }
 
@@ -101,7 +103,7 @@ void UnitStrip::show_charge() {
     const Theme& t = m_theme.theme();
     const auto& now = m_session.replay();
     // A board that is known and has no bulk capacitor has nothing to say here.
-    m_charge->setVisible(m_session.has_job() && (now.board.parts.empty() || now.charge || find_topology(now.board).hv >= 0));
+    m_charge->setVisible(m_session.has_job() && (now.board.parts.empty() || now.charge || now.roles->hv >= 0));
     m_mains->setVisible(m_session.has_job());
     if (!now.charge) {
         m_charge->setText(tr("Bulk charge unknown"));

@@ -1,0 +1,15 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Acts whose outcome is a word: looks, cooling, substitutions. Internal to the next reading.
+#pragma once
+#include "advice/bands.h"
+#include "damage/fault_library.h"
+
+#include <vector>
+
+namespace ohmo {
+
+/// Those worth at least `least_bits`, by kind and falling suspicion; cooling and substitution only where power is allowed.
+std::vector<NextAct> word_acts(const Board& board, const FaultLibrary& library, const Assessment& assessment, const Evidence& evidence,
+                               const Living& living, double least_bits);
+
+} // namespace ohmo

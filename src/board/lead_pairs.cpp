@@ -1,0 +1,32 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "board/lead_pairs.h"
+
+namespace ohmo {
+
+std::vector<LeadPair> find_lead_pairs(const Part& part) {
+    std::vector<LeadPair> out;
+    if (part.kind == PartKind::Bridge) {
+        for (const char* ac : {"~1", "~2"}) {
+            out.emplace_back(part.net(ac), part.net("+"));
+            out.emplace_back(part.net("-"), part.net(ac));
+        }
+    } else if (kind_info(part.kind).rule == PinRule::Pairs || part.kind == PartKind::Choke) {
+        for (const auto& [a, b] : part.pairs()) out.emplace_back(a->id, b->id);
+    } else if (is_switch_device(part.kind)) {
+        const auto& roles = kind_info(part.kind);
+        const NetId d = part.net(roles.red), s = part.net(roles.black), g = part.net(part.net("G") >= 0 ? "G" : "B");
+        out = {{d, s}, {g, s}};
+        if (part.kind == PartKind::BjtNpn) out.emplace_back(g, d); // a collector that is open shows nowhere else
+        if (part.kind == PartKind::BjtPnp) out.emplace_back(d, g);
+    } else if (is_controller(part.kind)) {
+        const NetId ground = part.net(part.net("GND") >= 0 ? "GND" : "S");
+        for (const char* pin : {"VCC", "DRV", "D"})
+            if (part.net(pin) >= 0) out.emplace_back(part.net(pin), ground);
+    } else {
+        const auto& info = kind_info(part.kind);
+        out.emplace_back(part.net(info.red), part.net(info.black));
+    }
+    return out;
+}
+
+} // namespace ohmo

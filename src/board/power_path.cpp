@@ -1,0 +1,217 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Structure, not volts: which parts pass energy on is a matter of their kind, their value and their state. A pass element counts as
+// driven. Resistors above 300 ohm pass no supply
+// current, and above 20 ohm what is behind them does not pull a rail down (common practice, no source).
+#include "board/power_path.h"
+
+#include "board/nominal.h"
+#include "board/roles.h"
+
+#include <algorithm>
+
+namespace ohmo {
+namespace {
+
+constexpr double kPassesOhms = 300, kStiffOhms = 20;
+
+bool interrupts(const Fault& f) {
+    switch (f.mode) {
+    case FaultMode::Open:
+    case FaultMode::High:
+    case FaultMode::DryJoint:
+    case FaultMode::Dead:
+        return true;
+    default:
+        return false;
+    }
+}
+
+bool listed(const std::vector<NetId>& nets, NetId net) { return std::find(nets.begin(), nets.end(), net) != nets.end(); }
+
+} // namespace
+
+PowerPath::PowerPath(const Board& board, const BoardRoles& roles) : m_nets(board.nets.size()), m_rails(board.rails), m_entry(roles.inlet) {
+    for (const auto& rail : board.rails)
+        if (!listed(m_returns, rail.return_id)) m_returns.push_back(rail.return_id);
+    add_edges(board, roles);
+    find_goals(board, roles);
+    find_sources(board, roles);
+    find_rail_nets(board);
+}
+
+void PowerPath::add_edges(const Board& board, const BoardRoles& roles) {
+    for (int i = 0; i < static_cast<int>(board.parts.size()); ++i) add_part(board.part(i), i, roles.is_pass(i));
+}
+
+// `passes`: a transistor in series with a rail.
+void PowerPath::add_part(const Part& part, int i, bool passes) {
+    const auto one_way = [&](const char* from, const char* to, const char* leg) {
+        m_edges.push_back({part.net(from), part.net(to), i, leg, false});
+    };
+    const auto both_ways = [&](NetId a, NetId b, bool soft = false) { m_edges.push_back({a, b, i, nullptr, true, soft}); };
+    switch (part.kind) {
+    case PartKind::Fuse:
+    case PartKind::Thermistor:
+    case PartKind::Track:
+    case PartKind::Inductor:
+    case PartKind::Lamp:
+        both_ways(part.pins[0].id, part.pins[1].id);
+        break;
+    case PartKind::Resistor:
+    case PartKind::FusibleResistor:
+        if (const auto nominal = nominal_value(part); nominal && nominal->ohms.value_or(1e9) <= kPassesOhms)
+            both_ways(part.pins[0].id, part.pins[1].id, *nominal->ohms > kStiffOhms);
+        break;
+    case PartKind::Switch:
+        if (part.value == "open") break;
+        [[fallthrough]];
+    case PartKind::Connector:
+    case PartKind::Choke:
+        for (const auto& [a, b] : part.pairs())
+            if (a != nullptr && b != nullptr) both_ways(a->id, b->id);
+        break;
+    case PartKind::Diode:
+    case PartKind::Schottky:
+        one_way("A", "K", nullptr);
+        break;
+    case PartKind::Bridge:
+        one_way("~1", "+", "~1+");
+        one_way("~2", "+", "~2+");
+        one_way("-", "~1", "~1-");
+        one_way("-", "~2", "~2-");
+        break;
+    case PartKind::Regulator:
+        both_ways(part.net("IN"), part.net("OUT"));
+        break;
+    case PartKind::BjtNpn:
+    case PartKind::BjtPnp:
+        if (passes) both_ways(part.net("C"), part.net("E"));
+        break;
+    default:
+        break;
+    }
+}
+
+// What the input must reach.
+void PowerPath::find_goals(const Board& board, const BoardRoles& t) {
+    if (t.hv >= 0 && board.mains) {
+        m_goals = {{t.hv}, {t.primary_ground}};
+    } else if (t.line_transformer >= 0) {
+        const auto pins = board.part(t.line_transformer).pairs().front();
+        m_goals = {{pins.first->id}, {pins.second->id}};
+    } else if (!t.switches.empty()) {
+        std::vector<NetId> nets;
+        for (int i : t.switches)
+            for (const auto& pin : board.part(i).pins)
+                if (!listed(m_returns, pin.id) && pin.role != "G" && pin.role != "B") nets.push_back(pin.id);
+        if (t.transformer >= 0)
+            for (const auto& pin : board.part(t.transformer).pins)
+                if (pin.role.front() == 'P') nets.push_back(pin.id);
+        m_goals = {nets};
+    }
+    if (m_goals.size() != 1) return;
+    // Fed with low voltage: the way back, and the chips that run from the input.
+    auto back = m_returns;
+    back.push_back(t.source);
+    m_goals.push_back(std::move(back));
+    for (const auto& part : board.parts) {
+        const NetId supply = is_controller(part.kind) ? part.net("VCC") : -1;
+        if (supply >= 0 && !m_entry.empty() && reach({m_entry.front()}, false, {}, {})[static_cast<std::size_t>(supply)])
+            m_goals.push_back({supply});
+    }
+}
+
+// Where the rails' energy comes from: windings, also of a second, smaller converter; else the switching node; else the input.
+void PowerPath::find_sources(const Board& board, const BoardRoles& t) {
+    std::vector<NetId> candidates;
+    const auto add_windings = [&](const Part& part) {
+        for (const auto& pin : part.pins)
+            if (pin.role.front() == 'S' && !listed(candidates, pin.id)) candidates.push_back(pin.id);
+    };
+    for (int i : {t.transformer, t.line_transformer})
+        if (i >= 0) add_windings(board.part(i));
+    for (const auto& part : board.parts)
+        if (part.kind == PartKind::Transformer) add_windings(part);
+    if (candidates.empty() && t.switching >= 0) candidates.push_back(t.switching);
+    if (candidates.empty()) candidates = m_entry;
+    for (const auto& rail : board.rails) {
+        auto& sources = m_sources.emplace_back();
+        for (NetId c : candidates)
+            if (!listed(m_returns, c) && c != rail.net_id &&
+                reach({c}, rail.volts < 0, {rail.return_id}, {})[static_cast<std::size_t>(rail.net_id)])
+                sources.push_back(c);
+    }
+}
+
+// Back along the current's way, up to the rectifiers.
+void PowerPath::find_rail_nets(const Board& board) {
+    for (const auto& rail : board.rails) {
+        auto& nets = m_rail_nets.emplace_back(board.nets.size(), 0);
+        nets[static_cast<std::size_t>(rail.net_id)] = 1;
+        for (bool grown = true; grown;) {
+            grown = false;
+            for (const auto& e : m_edges) {
+                if (!e.both_ways || e.soft || e.from < 0 || e.to < 0 || e.from == rail.return_id || e.to == rail.return_id) continue;
+                char &a = nets[static_cast<std::size_t>(e.from)], &b = nets[static_cast<std::size_t>(e.to)];
+                if (a != b) {
+                    a = b = 1;
+                    grown = true;
+                }
+            }
+        }
+    }
+}
+
+std::vector<char> PowerPath::reach(const std::vector<NetId>& from, bool backwards, const std::vector<NetId>& barred,
+                                   std::span<const Fault> faults) const {
+    std::vector<char> reached(m_nets, 0);
+    for (NetId n : from)
+        if (n >= 0) reached[static_cast<std::size_t>(n)] = 1;
+    const auto broken = [&](const Edge& e) {
+        return std::any_of(faults.begin(), faults.end(), [&](const Fault& f) {
+            return f.part == e.part && interrupts(f) && (e.leg == nullptr || f.place.empty() || f.place == e.leg);
+        });
+    };
+    for (bool grown = true; grown;) {
+        grown = false;
+        for (const auto& e : m_edges) {
+            if (e.from < 0 || e.to < 0) continue;
+            const auto step = [&](NetId a, NetId b) {
+                if (!reached[static_cast<std::size_t>(a)] || reached[static_cast<std::size_t>(b)] || listed(barred, a) || broken(e)) return;
+                reached[static_cast<std::size_t>(b)] = 1;
+                grown = true;
+            };
+            if (e.both_ways || !backwards) step(e.from, e.to);
+            if (e.both_ways || backwards) step(e.to, e.from);
+        }
+    }
+    return reached;
+}
+
+bool PowerPath::input_fed(std::span<const Fault> faults) const {
+    if (!has_input() || m_goals.empty()) return true;
+    return std::all_of(m_goals.begin(), m_goals.end(), [&](const std::vector<NetId>& goal) {
+        for (NetId entry : m_entry)
+            for (bool backwards : {false, true}) {
+                const auto reached = reach({entry}, backwards, {}, faults);
+                if (std::any_of(goal.begin(), goal.end(), [&](NetId n) { return reached[static_cast<std::size_t>(n)]; })) return true;
+            }
+        return false;
+    });
+}
+
+std::vector<PowerPath::Feed> PowerPath::rails(std::span<const Fault> faults) const {
+    std::vector<Feed> out;
+    for (std::size_t r = 0; r < m_rails.size(); ++r) {
+        const auto& rail = m_rails[r];
+        Feed feed;
+        for (NetId s : m_sources[r]) {
+            ++feed.whole;
+            feed.left += reach({s}, rail.volts < 0, {rail.return_id}, faults)[static_cast<std::size_t>(rail.net_id)];
+        }
+        out.push_back(feed);
+    }
+    return out;
+}
+
+} // namespace ohmo

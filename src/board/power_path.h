@@ -1,0 +1,62 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// How energy gets from the input to each rail, as a graph of what passes it on: contacts, fuses, windings, inductors, rectifiers the right
+// way round, small resistors, pass elements that are driven.
+#pragma once
+#include "board/board.h"
+
+#include <span>
+#include <vector>
+
+namespace ohmo {
+
+struct BoardRoles;
+
+class PowerPath {
+public:
+    PowerPath() = default;
+    /// Of `roles` everything but its `path` must be there.
+    PowerPath(const Board& board, const BoardRoles& roles);
+
+    /// The input reaches the bulk capacitor, the line transformer's primary, the converter's switches or, without any of these, the rails.
+    bool input_fed(std::span<const Fault> faults) const;
+
+    struct Feed {
+        int whole = 0; ///< sources that reach the rail on the healthy board
+        int left = 0;  ///< and with the faults
+    };
+    /// By rail; sources are windings, the switching node or the input.
+    std::vector<Feed> rails(std::span<const Fault> faults) const;
+
+    /// Nets that hang on the rail through what carries its current back to the rectifier, either way: where a short to the return shorts
+    /// it.
+    const std::vector<char>& rail_nets(std::size_t rail) const { return m_rail_nets[rail]; }
+
+    bool has_input() const { return m_entry.size() >= 2; }
+
+private:
+    struct Edge {
+        NetId from, to;
+        int part;
+        const char* leg; ///< of a bridge; null otherwise
+        bool both_ways;
+        bool soft = false; ///< a resistor that passes supply current but holds a short at bay
+    };
+    void add_edges(const Board& board, const BoardRoles& roles);
+    void add_part(const Part& part, int index, bool passes);
+    void find_goals(const Board& board, const BoardRoles& roles);
+    void find_sources(const Board& board, const BoardRoles& roles);
+    void find_rail_nets(const Board& board);
+    std::vector<char> reach(const std::vector<NetId>& from, bool backwards, const std::vector<NetId>& barred,
+                            std::span<const Fault> faults) const;
+
+    std::size_t m_nets = 0;
+    std::vector<Rail> m_rails;
+    std::vector<Edge> m_edges;
+    std::vector<NetId> m_entry;                ///< inlet contacts, outside
+    std::vector<std::vector<NetId>> m_goals;   ///< one net of each must be reached from the input
+    std::vector<std::vector<NetId>> m_sources; ///< by rail
+    std::vector<std::vector<char>> m_rail_nets;
+    std::vector<NetId> m_returns;
+};
+
+} // namespace ohmo

@@ -1,0 +1,283 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "board/roles.h"
+
+#include "board/nominal.h"
+
+#include <algorithm>
+#include <map>
+#include <numbers>
+#include <numeric>
+
+namespace ohmo {
+namespace {
+
+constexpr double kSenseOhms = 10; // at the most: a resistor that carries the whole current on its way
+
+bool touches(const Part& part, NetId net) {
+    return net >= 0 && std::any_of(part.pins.begin(), part.pins.end(), [&](const Pin& p) { return p.id == net; });
+}
+
+NetId other_end(const Part& part, NetId net) {
+    for (const auto& pin : part.pins)
+        if (pin.id != net) return pin.id;
+    return -1;
+}
+
+bool is_supply_return(const Board& board, NetId net) {
+    return std::any_of(board.rails.begin(), board.rails.end(), [&](const Rail& r) { return r.return_id == net; });
+}
+
+void find_transformer(const Board& board, BoardRoles& t) {
+    for (int i = 0; i < static_cast<int>(board.parts.size()); ++i)
+        if (board.part(i).kind == PartKind::Transformer && board.part(i).pairs().size() > 1) {
+            // Without a bulk capacitor nothing but the line itself can drive a transformer on mains.
+            (board.mains && t.bulk.empty() ? t.line_transformer : t.transformer) = i;
+            return;
+        }
+}
+
+void find_switches(const Board& board, BoardRoles& t) {
+    std::vector<NetId> nets; // of primary windings, or between an inductor to a rail and a switch
+    if (t.transformer >= 0)
+        for (const auto& pin : board.part(t.transformer).pins)
+            if (pin.role.front() == 'P' && pin.id != t.hv) nets.push_back(pin.id);
+    if (t.transformer < 0 && t.line_transformer < 0)
+        for (const auto& part : board.parts)
+            if (part.kind == PartKind::Inductor)
+                for (const auto& rail : board.rails)
+                    if (touches(part, rail.net_id)) nets.push_back(other_end(part, rail.net_id));
+    std::vector<int> lower, upper;
+    for (int i = 0; i < static_cast<int>(board.parts.size()); ++i) {
+        const auto& part = board.part(i);
+        if (!is_switch_device(part.kind) && part.kind != PartKind::IntegratedSwitch) continue;
+        const auto on = [&](NetId net) { return net >= 0 && std::find(nets.begin(), nets.end(), net) != nets.end(); };
+        const NetId drain = part.net(part.net("D") >= 0 ? "D" : "C"), source = part.net(part.net("S") >= 0 ? "S" : "E");
+        if (on(drain))
+            lower.push_back(i);
+        else if (on(source))
+            upper.push_back(i);
+        if ((on(drain) || on(source)) && t.transformer < 0 && t.switching < 0) t.switching = on(drain) ? drain : source;
+    }
+    t.switches = lower;
+    t.switches.insert(t.switches.end(), upper.begin(), upper.end());
+    if (t.switches.empty()) return;
+    t.power_switch = t.switches.front();
+    const auto& part = board.part(t.power_switch);
+    t.drain = part.net(part.net("D") >= 0 ? "D" : "C");
+    t.source = part.net(part.net("S") >= 0 ? "S" : "E");
+    t.gate = part.net(part.net("G") >= 0 ? "G" : "B");
+}
+
+// A transistor whose emitter reaches a rail through an ohm or so is in series with it.
+bool in_series_with_a_rail(const Board& board, const Part& part) {
+    const NetId emitter = part.net("E");
+    for (const auto& rail : board.rails) {
+        if (emitter == rail.net_id) return true;
+        for (const auto& between : board.parts) {
+            if (!is_resistor_like(between.kind) || !touches(between, emitter) || !touches(between, rail.net_id)) continue;
+            if (const auto n = nominal_value(between); n && n->ohms.value_or(1e9) <= kSenseOhms) return true;
+        }
+    }
+    return false;
+}
+
+void find_pass(const Board& board, BoardRoles& t) {
+    for (int i = 0; i < static_cast<int>(board.parts.size()); ++i) {
+        const auto kind = board.part(i).kind;
+        const bool bipolar = kind == PartKind::BjtNpn || kind == PartKind::BjtPnp;
+        if (bipolar && !t.is_switch(i) && in_series_with_a_rail(board, board.part(i))) t.pass.push_back(i);
+    }
+}
+
+void find_way_in(const Board& board, BoardRoles& t) {
+    for (int i = 0; i < static_cast<int>(board.parts.size()); ++i) {
+        const auto& part = board.part(i);
+        if (part.kind == PartKind::Bridge) t.bridges.push_back(i);
+        if (part.stage == "rectify-out") {
+            t.own_rectifiers = true;
+            if (is_diode_like(part.kind) || part.kind == PartKind::Bridge) t.rectifiers.push_back(i);
+        }
+        if (part.stage != "mains-in") continue;
+        if (part.kind == PartKind::Connector && t.inlet.empty() && part.pairs().size() >= 2)
+            for (const auto& [outside, inside] : part.pairs()) t.inlet.push_back(outside->id);
+        const auto nominal = nominal_value(part);
+        if (part.kind == PartKind::Fuse && nominal && nominal->amps) t.input_fuses.push_back(i);
+    }
+}
+
+// The outer ends: stacked capacitors meet in the middle.
+void find_bulk(const Board& board, BoardRoles& t) {
+    for (int i = 0; i < static_cast<int>(board.parts.size()); ++i)
+        if (board.part(i).stage == "bulk" && board.part(i).kind == PartKind::Electrolytic) t.bulk.push_back(i);
+    const auto meets = [&](NetId net, const char* role) {
+        return std::any_of(t.bulk.begin(), t.bulk.end(), [&](int i) { return board.part(i).net(role) == net; });
+    };
+    for (int i : t.bulk) {
+        const auto& part = board.part(i);
+        if (t.hv < 0 && !meets(part.net("+"), "-")) t.hv = part.net("+");
+        if (t.primary_ground < 0 && !meets(part.net("-"), "+")) t.primary_ground = part.net("-");
+        t.stacked = t.stacked || meets(part.net("+"), "-");
+    }
+}
+
+NetId end_of(const Part& part, const char* fet, const char* bipolar) {
+    const NetId net = part.net(fet);
+    return net >= 0 ? net : part.net(bipolar);
+}
+
+void find_totem_poles(const Board& board, BoardRoles& t) {
+    for (int a : t.switches)
+        for (int b : t.switches) {
+            const auto &one = board.part(a), &other = board.part(b);
+            if (a != b && (end_of(one, "S", "E") == end_of(other, "D", "C") || end_of(one, "D", "C") == end_of(other, "S", "E")))
+                t.totem_poles.emplace_back(a, b);
+        }
+}
+
+void find_controller(const Board& board, BoardRoles& t) {
+    for (int i = 0; i < static_cast<int>(board.parts.size()) && t.controller < 0; ++i)
+        if (is_controller(board.part(i).kind)) t.controller = i;
+    if (t.controller < 0) return;
+    const auto& chip = board.part(t.controller);
+    t.supply = chip.net("VCC");
+    for (int i = 0; i < static_cast<int>(board.parts.size()); ++i) {
+        const bool beside = std::any_of(chip.pins.begin(), chip.pins.end(), [&](const Pin& p) {
+            return p.role != "GND" && p.role != "FB" && p.role != "COMP" && touches(board.part(i), p.id);
+        });
+        if (i == t.controller || beside) t.on_controller.push_back(i);
+    }
+}
+
+// What stands on a gate or base, on the controller's supply, output and soft start, and below the switch.
+void find_drive(const Board& board, BoardRoles& t) {
+    std::vector<NetId> gates, sources;
+    for (int i : t.switches) {
+        const auto& part = board.part(i);
+        if (const NetId gate = end_of(part, "G", "B"); gate >= 0) gates.push_back(gate);
+        sources.push_back(end_of(part, "S", "E"));
+    }
+    const auto is_source = [&](NetId net) {
+        return net == t.primary_ground || is_supply_return(board, net) || std::find(sources.begin(), sources.end(), net) != sources.end();
+    };
+    const NetId output = t.controller < 0 ? -1 : board.part(t.controller).net("DRV"),
+                slow = t.controller < 0 ? -1 : board.part(t.controller).net("SS");
+    for (int i = 0; i < static_cast<int>(board.parts.size()); ++i) {
+        const auto& part = board.part(i);
+        if (i == t.transformer || i == t.controller || t.is_switch(i)) continue;
+        if (is_wet_or_solid_electrolytic(part.kind) && touches(part, t.supply)) t.supply_capacitors.push_back(i);
+        if (is_capacitor(part.kind) && slow >= 0 && touches(part, slow)) t.soft_start.push_back(i);
+        const auto nominal = nominal_value(part);
+        if (is_resistor_like(part.kind) && touches(part, t.source) && touches(part, t.primary_ground) && nominal &&
+            nominal->ohms.value_or(1e9) <= kSenseOhms)
+            t.sense.push_back(i);
+        const auto driven = std::find_if(gates.begin(), gates.end(), [&](NetId gate) { return touches(part, gate); });
+        if (part.kind == PartKind::Transformer || (driven == gates.end() && (output < 0 || !touches(part, output)))) continue;
+        t.drive.push_back(i);
+        if (driven == gates.end() || !is_source(other_end(part, *driven))) t.drive_path.push_back(i);
+    }
+}
+
+// A clamp: a diode on the drain whose far side is neither the supply nor ground, and the capacitors on that far side.
+void find_snubber(const Board& board, BoardRoles& t) {
+    for (int i = 0; i < static_cast<int>(board.parts.size()); ++i) {
+        const auto& part = board.part(i);
+        if (!is_diode_like(part.kind) || !touches(part, t.drain)) continue;
+        const NetId clamp = other_end(part, t.drain);
+        if (clamp == t.hv || clamp == t.primary_ground) continue;
+        t.snubber.push_back(i);
+        for (int k = 0; k < static_cast<int>(board.parts.size()); ++k)
+            if (k != i && touches(board.part(k), clamp) && is_capacitor(board.part(k).kind)) t.snubber.push_back(k);
+    }
+}
+
+// Electrolytics in or beside the drive path.
+void find_drive_capacitors(const Board& board, BoardRoles& t) {
+    for (int i = 0; i < static_cast<int>(board.parts.size()); ++i) {
+        const auto& part = board.part(i);
+        if (part.kind != PartKind::Electrolytic || (part.stage != "control" && part.stage != "feedback")) continue;
+        const bool drives = std::any_of(t.drive_path.begin(), t.drive_path.end(), [&](int d) {
+            const auto& other = board.part(d);
+            const auto shared = [&](NetId net) { return net != t.primary_ground && net != t.hv && touches(part, net); };
+            return d == i || (is_resistor_like(other.kind) && (shared(other.pins[0].id) || shared(other.pins[1].id)));
+        });
+        if (drives) t.drive_capacitors.push_back(i);
+    }
+}
+
+bool listed(const std::vector<int>& parts, int part) { return std::find(parts.begin(), parts.end(), part) != parts.end(); }
+
+} // namespace
+
+double bulk_farads(const Board& board, const BoardRoles& t) {
+    double sum = 0, inverse = 0;
+    for (int i : t.bulk) {
+        const auto n = nominal_value(board.part(i));
+        const double farads = n && n->farads ? *n->farads : 100e-6;
+        sum += farads;
+        inverse += 1 / farads;
+    }
+    return t.stacked ? 1 / inverse : sum;
+}
+
+double bulk_volts(const Board& board, const BoardRoles& t) {
+    if (t.bulk.empty()) return 0;
+    if (board.mains) return std::numbers::sqrt2 * board.mains->volts;
+    for (const auto& rail : board.rails)
+        if (rail.net_id == t.hv) return rail.volts;
+    const auto n = nominal_value(board.part(t.bulk.front()));
+    return 0.8 * (n ? n->volts.value_or(0) : 0);
+}
+
+bool BoardRoles::is_switch(int part) const { return listed(switches, part); }
+bool BoardRoles::is_pass(int part) const { return listed(pass, part); }
+bool BoardRoles::is_feedback(int part) const { return listed(feedback, part); }
+bool BoardRoles::is_on_controller(int part) const { return listed(on_controller, part); }
+
+BoardRoles find_roles(const Board& board) {
+    BoardRoles t;
+    for (const auto& rail : board.rails) t.input_watts += rail.volts * rail.amps / 0.85;
+    find_way_in(board, t);
+    find_bulk(board, t);
+    find_transformer(board, t);
+    find_switches(board, t);
+    find_totem_poles(board, t);
+    find_pass(board, t);
+    find_controller(board, t);
+    find_drive(board, t);
+    find_snubber(board, t);
+    find_drive_capacitors(board, t);
+    for (int i = 0; i < static_cast<int>(board.parts.size()); ++i)
+        if (board.part(i).stage == "feedback" || board.part(i).kind == PartKind::Optocoupler) t.feedback.push_back(i);
+    t.twins = find_twins(board);
+    for (const auto& part : board.parts) t.lead_pairs.push_back(find_lead_pairs(part));
+    t.path = PowerPath(board, t);
+    return t;
+}
+
+std::vector<std::vector<int>> find_twins(const Board& board) {
+    std::vector<NetId> joined(board.nets.size()); // towards the net that stands for all that windings join to it
+    std::iota(joined.begin(), joined.end(), 0);
+    const auto root = [&](NetId net) {
+        while (joined[static_cast<std::size_t>(net)] != net) net = joined[static_cast<std::size_t>(net)];
+        return net;
+    };
+    for (const auto& part : board.parts) {
+        if (part.kind != PartKind::Transformer && part.kind != PartKind::Choke && part.kind != PartKind::Inductor) continue;
+        for (const auto& [a, b] : part.pairs()) joined[static_cast<std::size_t>(root(a->id))] = root(b->id);
+    }
+    std::map<LeadPair, std::vector<int>> between;
+    for (int i = 0; i < static_cast<int>(board.parts.size()); ++i) {
+        const auto& part = board.part(i);
+        if (!is_diode_like(part.kind)) continue;
+        const NetId anode = root(part.net("A")), cathode = root(part.net("K"));
+        if (anode != cathode) between[{anode, cathode}].push_back(i); // else a winding lies across it and hides it, twin or none
+    }
+    std::vector<std::vector<int>> out(board.parts.size());
+    for (const auto& [ends, diodes] : between)
+        for (int i : diodes)
+            for (int other : diodes)
+                if (other != i) out[static_cast<std::size_t>(i)].push_back(other);
+    return out;
+}
+
+} // namespace ohmo

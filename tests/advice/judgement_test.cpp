@@ -1,0 +1,380 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What keeps the program from being sure too early, and what it asks for then.
+#include "support/demo.h"
+
+#include "board/roles.h"
+#include "damage/slow_causes.h"
+#include "damage/telling.h"
+#include "job/act_entries.h"
+#include "report/wording.h"
+
+#include <set>
+
+using namespace ohmo;
+using namespace ohmo::test;
+
+namespace {
+
+Job blueprint(const std::string& name) {
+    auto made = reader().from_blueprint(RealDisk(), data() / "blueprints" / (name + ".json"));
+    if (!made) std::abort();
+    Entry d;
+    d.act = Do::Discharge;
+    d.value = 0.2;
+    return made->with(d);
+}
+
+Entry symptom(const std::string& word) {
+    Entry e;
+    e.act = Do::Symptom;
+    e.saw = word;
+    return e;
+}
+
+} // namespace
+
+// A chain says that a shorted switch takes fuse, sense resistor and controller. None of them has been read, so none is certain.
+TEST(Judgement, WhatAChainSaysIsNotMeasured) {
+    const auto a = analyse(discharged("rb6-fresh").with(symptom("bang")).with(read("ohms", "DRAIN", "SRC", 0.4)));
+    EXPECT_GT(bad(*a, "Q1"), 0.9);
+    for (const char* ref : {"F1", "R9", "U1"}) {
+        EXPECT_LT(bad(*a, ref), 0.995) << ref;
+        const bool asked = std::any_of(a->next.acts.begin(), a->next.acts.end(), [](const NextAct& n) { return n.bits > 0.05; });
+        EXPECT_TRUE(asked);
+    }
+}
+
+// Two rectifiers on one rail: the shorted one hides the other, so it is taken out and the place is read again.
+TEST(Judgement, ReadsThePlaceOfABadPart) {
+    Job job = discharged("bd2-self-oscillating").with(symptom("ticking")).with(read("ohms", "+24V", "0V", 0.19));
+    Entry lifted = read_part("diode", "D5", 0.0004);
+    lifted.lifted = true;
+    job = job.with(lifted);
+    for (const char* ref : {"C8", "C9", "C5", "C6", "C2"}) job = job.with(act(Do::Look, ref, "fine")); // what costs less comes first
+    const auto a = analyse(job);
+    ASSERT_GT(bad(*a, "D5"), 0.9);
+    const auto& board = a->replay.board;
+    const auto place = std::find_if(a->next.acts.begin(), a->next.acts.end(), [&](const NextAct& n) {
+        return n.act == Act::Read && n.query.alone < 0 && n.to_lift == std::vector<int>{at(board, "D5")};
+    });
+    ASSERT_NE(place, a->next.acts.end());
+    EXPECT_TRUE(place->query.state.is_lifted(at(board, "D5")));
+    EXPECT_EQ(wording::act_title(board, *place).rfind("Take D5 out", 0), 0u);
+    // With it out the rail is still low and its capacitors are good: the other one comes into sight.
+    for (const char* ref : {"C8", "C9", "C10"}) job = job.with(act(Do::Verdict, ref, "good"));
+    Entry out = act(Do::Lift, "D5");
+    const auto after = analyse(job.with(out).with(read("ohms", "SA", "+24A", 0.15)).with(read("diode", "SB", "+24A", 0.0006)));
+    EXPECT_GT(bad(*after, "D6"), 5 * bad(*a, "D6"));
+}
+
+// The first of a chain is the one that started it: a fuse does not go first and let the switch short on a dead unit.
+TEST(Judgement, AShortOnADeadUnitComesFirst) {
+    const Board& b = demo_board();
+    const auto set = enumerate_scenarios(b, find_roles(b), library(), {}, {}, {});
+    ASSERT_TRUE(set);
+    const auto key = [&] {
+        auto f = faults(b, {"BR1:short@~1+", "F1:open"});
+        std::sort(f.begin(), f.end());
+        return f;
+    }();
+    const auto found = std::find_if(set->scenarios.begin(), set->scenarios.end(), [&](const Scenario& s) { return s.key() == key; });
+    ASSERT_NE(found, set->scenarios.end());
+    EXPECT_EQ(found->steps.front().fault.part, at(b, "BR1"));
+    EXPECT_NE(found->steps.back().cause, Cause::Independent);
+}
+
+TEST(Judgement, StoriesPutTheShortBeforeTheFuse) {
+    const Board& b = demo_board();
+    const auto step = [&](const char* text, Cause cause) { return Step{fault(b, text), cause, 0, 0, 0}; };
+    Scenario s{{step("F1:open", Cause::Root), step("C21:dry", Cause::Independent), step("D8:short", Cause::Independent)}, 0.1};
+    const auto key = s.key();
+    tell_in_order(b, s);
+    EXPECT_EQ(s.steps[0].fault, fault(b, "D8:short"));
+    EXPECT_EQ(s.steps[0].cause, Cause::Root);
+    EXPECT_EQ(s.steps[1].cause, Cause::Independent);
+    EXPECT_EQ(s.key(), key);
+    // A chain, an open part elsewhere and a fuse without a short stay as they are.
+    for (auto unchanged : {Scenario{{step("Q1:ds-short", Cause::Root), step("F1:open", Cause::FuseI2t)}, 0.1},
+                           Scenario{{step("R5:open", Cause::Root), step("D8:short", Cause::Independent)}, 0.1},
+                           Scenario{{step("F1:open", Cause::Root), step("C21:dry", Cause::Independent)}, 0.1}}) {
+        const auto before = unchanged.steps.front().fault;
+        tell_in_order(b, unchanged);
+        EXPECT_EQ(unchanged.steps.front().fault, before);
+        EXPECT_EQ(unchanged.steps.front().cause, Cause::Root);
+    }
+}
+
+TEST(Judgement, TheChainThatExplainsMostIsToldFirst) {
+    const Board& b = demo_board();
+    const auto step = [&](const char* text, Cause cause) { return Step{fault(b, text), cause, 1, 1, 0}; };
+    Scenario s{{step("BR1:short@~1+", Cause::Root), step("F1:open", Cause::FuseI2t), step("C5:dry", Cause::Independent),
+                step("Q1:ds-short", Cause::SwitchHeat), step("R9:open", Cause::PulseEnergy)},
+               0.1};
+    const auto key = s.key();
+    tell_in_order(b, s);
+    EXPECT_EQ(s.steps[0].fault, fault(b, "C5:dry"));
+    EXPECT_EQ(s.steps[0].cause, Cause::Root);
+    EXPECT_EQ(s.steps[3].fault, fault(b, "BR1:short@~1+"));
+    EXPECT_EQ(s.steps[3].cause, Cause::Independent);
+    EXPECT_EQ(s.steps[4].cause, Cause::FuseI2t); // what a chain broke stays behind it
+    EXPECT_EQ(s.key(), key);
+    // A fuse that opened on its own comes after a chain with a short in it, however long either is.
+    Scenario late{{step("F1:open", Cause::Root), step("C5:dry", Cause::Independent), step("Q1:ds-short", Cause::SwitchHeat)}, 0.1};
+    tell_in_order(b, late);
+    EXPECT_EQ(late.steps[0].fault, fault(b, "C5:dry"));
+    EXPECT_EQ(late.steps[2].fault, fault(b, "F1:open"));
+}
+
+// The blueprint has a bleeder that this board never had: it reads as open, is looked for before it is condemned, and then counts for
+// nothing.
+TEST(Judgement, APartThatWasNeverThereIsNotCondemned) {
+    auto job = reader().from_blueprint(RealDisk(), data() / "blueprints" / "flyback.json");
+    ASSERT_TRUE(job);
+    const Board& b = job->board;
+    int load = -1;
+    for (int i = 0; i < static_cast<int>(b.parts.size()) && load < 0; ++i)
+        if (b.part(i).kind == PartKind::Resistor && b.part(i).stage == "rails" && b.part(i).role.find("minimum load") != std::string::npos)
+            load = i;
+    ASSERT_GE(load, 0);
+    ASSERT_TRUE(b.part(load).assumed);
+    const auto& ref = b.part(load).ref;
+    Entry empty;
+    empty.act = Do::Discharge;
+    empty.value = 0.3;
+    Job seen = job->with(act(Do::Symptom, "", "dead")).with(empty);
+    const Fault gone{load, FaultMode::Open, {}};
+    for (bool reversed : {false, true}) {
+        const auto red = b.net_name(b.part(load).pins[reversed ? 1 : 0].id), black = b.net_name(b.part(load).pins[reversed ? 0 : 1].id);
+        const auto r = ohms(b, red, black, {gone});
+        Entry e = read("ohms", red, black, r.value);
+        e.over = r.over;
+        if (r.over) e.value.reset();
+        seen = seen.with(e);
+    }
+    const auto before = analyse(seen);
+    ASSERT_GT(bad(*before, ref), 0.3);
+    EXPECT_TRUE(before->next.trace.differs);
+    EXPECT_EQ(before->next.trace.part, load);
+    EXPECT_NE(wording::trace(*before).find("not-fitted"), std::string::npos);
+    const auto after = analyse(seen.with(act(Do::Look, ref, "not-fitted")));
+    EXPECT_LT(bad(*after, ref), 0.02);
+    EXPECT_FALSE(after->next.trace.differs && after->next.trace.part == load);
+    EXPECT_TRUE(after->replay.facts.lifted.empty()); // nothing waits to be refitted
+    for (const auto& line : after->plan.lines) EXPECT_NE(line.part, load);
+}
+
+// A second, unrelated fault takes others with it as a first one does.
+TEST(Judgement, AFurtherFaultBringsItsChain) {
+    const Board& b = demo_board();
+    const auto set = enumerate_scenarios(b, find_roles(b), library(), {}, {}, {});
+    ASSERT_TRUE(set);
+    double with_fuse = 0, without = 0;
+    for (const auto& s : set->scenarios) {
+        const auto key = s.key();
+        const auto has = [&](const char* text) { return std::find(key.begin(), key.end(), fault(b, text)) != key.end(); };
+        if (!has("D8:short") || !has("Q1:ds-short")) continue;
+        (has("F1:open") ? with_fuse : without) += s.prior;
+    }
+    EXPECT_GT(with_fuse, 3 * without);
+}
+
+TEST(Judgement, StoriesPutTheCauseBeforeWhatItBrings) {
+    const Board& b = demo_board();
+    const auto step = [&](const char* text, Cause cause) { return Step{fault(b, text), cause, 0, 0, 0}; };
+    const Fault dry = fault(b, "C5:dry");
+    const auto leads = slow_consequences(b, find_roles(b), dry);
+    ASSERT_FALSE(leads.empty());
+    Scenario s{{step("Q1:ds-short", Cause::Root), step("F1:open", Cause::FuseI2t), step("C5:dry", Cause::Independent)}, 0.1};
+    tell_cause_first(leads, dry, s);
+    EXPECT_EQ(s.steps[0].fault, dry);
+    EXPECT_EQ(s.steps[1].cause, Cause::SwitchHeat);
+    EXPECT_GT(s.steps[1].value, 1); // with its sum
+    EXPECT_EQ(s.steps[2].cause, Cause::FuseI2t);
+    Scenario other{{step("D8:short", Cause::Root), step("C5:dry", Cause::Independent)}, 0.1};
+    tell_cause_first(leads, dry, other);
+    EXPECT_EQ(other.steps[0].fault, fault(b, "D8:short"));
+}
+
+TEST(Judgement, SlowCausesFollowEachOther) {
+    const Board b = demo("bd2-self-oscillating").board;
+    const auto set = enumerate_scenarios(b, find_roles(b), library(), {}, {}, {});
+    ASSERT_TRUE(set);
+    double through = 0; // dry drive capacitor, its switch, the other switch of the pair, the fuse
+    for (const auto& s : set->scenarios) {
+        if (s.steps.size() < 4 || s.steps[0].fault != fault(b, "C6:dry")) continue;
+        if (s.steps[1].fault.part == at(b, "Q2") && s.steps[1].cause == Cause::WeakDrive && s.steps[2].fault.part == at(b, "Q1") &&
+            s.steps[2].cause == Cause::Overcurrent && s.steps[3].cause == Cause::FuseI2t)
+            through += s.prior;
+    }
+    EXPECT_GT(through, 0.01);
+}
+
+TEST(Judgement, BothSwitchesOfAPairMayDieOfHeat) {
+    const Board b = demo("tl12-half-bridge").board;
+    const auto roles = find_roles(b);
+    const auto found = slow_consequences(b, roles, fault(b, "C2:dry"));
+    double sum = 0;
+    std::set<int> which;
+    for (const auto& c : found)
+        if (c.step.cause == Cause::SwitchHeat) {
+            which.insert(c.step.fault.part);
+            sum += c.chance;
+        }
+    EXPECT_EQ(which, (std::set<int>{at(b, "Q1"), at(b, "Q2")}));
+    EXPECT_LE(sum, 1);
+    EXPECT_NEAR(found[0].chance, found[1].chance, 1e-12);
+}
+
+// An assumed value is looked up where that would tell more; a traced board has nothing to trace.
+TEST(Judgement, NamesWhatIsWorthTracing) {
+    const auto assumed = analyse(blueprint("flyback").with(symptom("dead")));
+    const auto& t = assumed->next.trace;
+    ASSERT_GE(t.part, 0);
+    EXPECT_TRUE(assumed->replay.board.part(t.part).assumed);
+    EXPECT_FALSE(t.differs);
+    EXPECT_GT(t.bits, 0);
+    EXPECT_EQ(wording::trace(*assumed).rfind("Worth tracing", 0), 0u);
+    const auto traced = analyse(discharged("rb6-fresh").with(symptom("dead")));
+    EXPECT_EQ(traced->next.trace.part, -1);
+    EXPECT_TRUE(wording::trace(*traced).empty());
+}
+
+TEST(Judgement, ABoardThatDiffersIsLookedAtFirst) {
+    Analysis a = *analyse(blueprint("flyback"));
+    const int part = at(a.replay.board, "mains-fuse");
+    a.next.trace = {part, true, 1, 0, {Quantity::Ohms, a.replay.board.rails[0].net_id, a.replay.board.rails[0].return_id, -1, {}, 0}};
+    EXPECT_EQ(wording::trace(a).rfind("The board may differ here", 0), 0u);
+    EXPECT_NE(wording::trace(a).find("before condemning"), std::string::npos);
+}
+
+// A shorted input capacitor holds the soft-start pin down through the chip's protection: its leak shows once the short is out.
+TEST(Judgement, WhatAShortHidesIsReadWithoutIt) {
+    Job job = discharged("cr8-buck").with(symptom("ticking"));
+    const auto real = faults(job.board, {"C1:short"});
+    const int shorted = at(job.board, "C1");
+    bool read_without = false;
+    for (int k = 0; k < 60 && !read_without; ++k) {
+        const auto a = analyse(job);
+        if (a->next.acts.empty()) break;
+        const NextAct& next = a->next.acts.front();
+        if (next.act == Act::Read && next.query.alone < 0 && next.query.state.is_lifted(shorted)) {
+            read_without = next.part != shorted;
+            job = job.with(act(Do::Lift, "C1"));
+        }
+        job = job.with(answer(*a, next, real));
+    }
+    EXPECT_TRUE(read_without);
+}
+
+// Bench guide: electrolytics in parallel read as their sum on a capacitance meter, so that a dry one among three shows there, while its
+// ESR hides behind that of the good ones.
+TEST(Judgement, ASumThatIsTooSmallTellsOfADryOneAmongThree) {
+    const Job job = discharged("fc1-inverter").with(symptom("weak-under-load"));
+    const auto before = analyse(job);
+    const auto three = [](const Analysis& a) { return bad(a, "C1") + bad(a, "C2") + bad(a, "C3"); };
+    const auto across = [&](double farads) { return analyse(job.with(read("farads", "BAT", "0V", farads))); };
+    EXPECT_GT(three(*across(2 * 2200e-6 + 600e-6)), 0.8);
+    EXPECT_LT(three(*across(3 * 2200e-6)), 0.2 * three(*before));
+    for (const char* ref : {"C1", "C2", "C3"})
+        EXPECT_NEAR(bad(*across(5e-3), ref), three(*across(5e-3)) / 3, 0.05) << ref; // which one, it does not tell
+}
+
+// Outcomes that run into each other are parted where one story gives way to the other, not shown as one band that says nothing.
+TEST(Judgement, ASumOfCapacitorsIsOfferedInMoreThanOneBand) {
+    const Job job = discharged("fc1-inverter").with(symptom("weak-under-load"));
+    const auto a = analyse(job);
+    Query sum;
+    sum.what = Quantity::Farads;
+    sum.red = *a->replay.board.find_net("BAT");
+    sum.black = *a->replay.board.find_net("0V");
+    sum.state = a->replay.evidence.state;
+    const auto act = std::find_if(a->next.acts.begin(), a->next.acts.end(), [&](const NextAct& n) { return n.query == sum; });
+    ASSERT_NE(act, a->next.acts.end());
+    std::size_t offered = 0;
+    for (const auto& band : act->bands) offered += band.p > 0.01;
+    EXPECT_GE(offered, 2u);
+    for (const auto& band : act->bands) EXPECT_LT(band.p, 0.97);
+}
+
+// A winding joins two diodes of a bridge: an open one hardly shows in circuit, less still where it reads a little low. Before "enough" its
+// twin comes out.
+TEST(Judgement, AnOpenDiodeBehindItsTwinIsFoundBeforeEnough) {
+    Job job = discharged("fc1-inverter").with(symptom("fuse-blows"));
+    const auto real = faults(job.board, {"F1:open", "D4:open"});
+    const Part& hidden = job.board.part(at(job.board, "D4"));
+    const std::set<NetId> ends = {hidden.net("A"), hidden.net("K")};
+    for (int k = 0; k < 90; ++k) {
+        const auto a = analyse(job);
+        if (a->next.acts.empty()) break;
+        const NextAct& next = a->next.acts.front();
+        const bool unlucky = next.to_lift.empty() && std::set<NetId>{next.query.red, next.query.black} == ends;
+        job = with_act(job, act_entries(a->replay.board, a->replay.evidence.meters, next), answer(*a, next, real, unlucky ? 0.94 : 1));
+    }
+    const auto a = analyse(job);
+    EXPECT_TRUE(a->next.stop);
+    EXPECT_GT(bad(*a, "D4"), 0.95);
+    EXPECT_LT(bad(*a, "D3") + bad(*a, "D2") + bad(*a, "D5"), 0.1);
+}
+
+// Five faults, more than the enumeration holds: the story grows step by step.
+TEST(Judgement, AStoryOfFiveFaultsIsGrown) {
+    Job job = discharged("rb6-fresh").with(symptom("bang"));
+    const auto real = faults(job.board, {"C5:dry", "Q1:short", "R9:open", "RT1:open", "R18:open"});
+    const auto first = analyse(job);
+    const auto measure = [&](Quantity what, const char* red, const char* black) {
+        NextAct asked;
+        asked.query.what = what;
+        asked.query.red = *job.board.find_net(red);
+        asked.query.black = *job.board.find_net(black);
+        asked.query.state = first->replay.evidence.state;
+        job = job.with(answer(*first, asked, real));
+    };
+    for (const auto& [red, black] : std::vector<std::pair<const char*, const char*>>{
+             {"DRAIN", "SRC"}, {"GATE", "SRC"}, {"SRC", "PGND"}, {"L2", "AC1"}, {"L", "L1"}, {"REF", "0V"}, {"LOOP", "OPK"}, {"OPK", "0V"}})
+        measure(Quantity::Ohms, red, black);
+    measure(Quantity::Esr, "HV", "PGND");
+    Entry alone = read_part("ohms", "R18", 0);
+    alone.lifted = true;
+    alone.over = true;
+    alone.value.reset();
+    const auto a = analyse(job.with(alone));
+    for (const char* ref : {"C5", "Q1", "R9", "RT1", "R18"}) EXPECT_GT(bad(*a, ref), 0.9) << ref;
+    EXPECT_LT(bad(*a, "R19"), 0.1);
+}
+
+// A dead controller shows in no cold reading. Left open, it keeps nobody from ruling out the last of what can be read; a part that can be
+// read and is open does.
+TEST(Judgement, WhatCannotBeMeasuredDoesNotEndTheChecks) {
+    const auto a = analyse(discharged("rb6-fresh"));
+    const Board& board = a->replay.board;
+    const auto least_bits = [&](const char* open) {
+        Assessment beliefs;
+        const auto story = [&](double p, const std::vector<std::string>& texts) {
+            Scenario s;
+            for (const auto& f : faults(board, texts)) s.steps.push_back({f, Cause::Independent, 0, 0, 0});
+            beliefs.posterior.emplace_back(p, std::move(s));
+        };
+        story(0.64, {"Q1:ds-short", open});
+        story(0.3595, {"Q1:ds-short"});
+        story(0.0005, {"Q1:ds-short", "R18:open"});
+        const auto next = next_acts(*a->predictor, library(), beliefs, a->replay.evidence, {}, {});
+        double least = 1;
+        for (const auto& act : next->acts) least = std::min(least, act.bits);
+        return least;
+    };
+    EXPECT_LT(least_bits("U1:dead"), 0.01);
+    EXPECT_GE(least_bits("R9:open"), 0.01);
+}
+
+TEST(Judgement, CapacitanceIsAskedForWhereEsrIsHidden) {
+    Job job = discharged("fc1-inverter").with(symptom("weak-under-load"));
+    const auto real = faults(job.board, {"C2:dry"});
+    for (int k = 0; k < 25; ++k) {
+        const auto a = analyse(job);
+        ASSERT_FALSE(a->next.acts.empty());
+        const NextAct& next = a->next.acts.front();
+        if (next.act == Act::Read && next.query.what == Quantity::Farads && next.query.alone < 0) return;
+        job = job.with(answer(*a, next, real));
+    }
+    ADD_FAILURE() << "never asked";
+}
