@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What the technician waits for on the demo: the first answer of a board, and the answer after one more reading.
+#include "job/pipeline.h"
 #include "base/disk.h"
 #include "job/act_entries.h"
-#include "job/analysis.h"
 
 #include "circuit/dc_solver.h"
 #include "circuit/meter.h"
@@ -213,6 +213,16 @@ BENCHMARK(large_first_look)->Unit(benchmark::kMillisecond)->Iterations(2);
 
 void large_one_more_reading(benchmark::State& state) { read_on(state, large()); }
 BENCHMARK(large_one_more_reading)->Unit(benchmark::kMillisecond)->Iterations(10);
+
+// What the interface thread does for every line of the journal.
+void replay_fifty_entries(benchmark::State& state, Job job) {
+    while (job.journal.size() < 50) job = job.with(reading(41.2));
+    for (auto _ : state) benchmark::DoNotOptimize(replay(job));
+}
+void replay_of_fifty(benchmark::State& state) { replay_fifty_entries(state, demo("rb6-half-way.ohmo.json")); }
+BENCHMARK(replay_of_fifty)->Unit(benchmark::kMillisecond);
+void large_replay_of_fifty(benchmark::State& state) { replay_fifty_entries(state, large()); }
+BENCHMARK(large_replay_of_fifty)->Unit(benchmark::kMillisecond);
 
 // The straightforward way: every scenario's board expanded and factored, then read. A sample of it, scaled to all scenarios and readings.
 void against_the_straightforward() {

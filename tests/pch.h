@@ -2,7 +2,7 @@
 #pragma once
 #include <gtest/gtest.h>
 
-#include "job/analysis.h"
+#include "job/pipeline.h"
 
 #include <cmath>
 #include <random>

@@ -1,14 +1,14 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Plays hidden faults against the program and against three fixed ways of working, family by family.
-//   ohmo_judgement [GAMES] [SEED] [FAMILY…] [--partial] [--other] [--two-roots] [--baselines] [--show] [--only=GAME]
-// GAMES are per family. A seed belongs to a list of truths: tune on some, judge on others. --partial gives the program the uncorrected
-// blueprint while the bench holds the traced board with other values; --other also leaves out one part and moves another.
-// --two-roots plays only truths with two unrelated roots, which no list of scenarios has.
+// --partial gives the program the uncorrected blueprint while the bench holds the traced board with other values; --two-roots plays only
+// truths with two unrelated roots, which no list of scenarios has. --help lists the rest.
 #include "base/disk.h"
 #include "base/parallel.h"
 #include "board/nominal.h"
 #include "damage/fault_library.h"
 #include "players.h"
+
+#include <CLI/CLI.hpp>
 
 #include <algorithm>
 #include <cmath>
@@ -157,30 +157,23 @@ Board varied(Board board, unsigned seed) {
 } // namespace
 
 int main(int argc, char** argv) {
-    int count = 20, numbers = 0;
+    int count = 20;
     unsigned seed = 1;
     int only = -1; // this game of each family
     bool partial = false, other = false, baselines = false, show = false, two_roots = false;
     std::vector<std::string> wanted;
-    for (int i = 1; i < argc; ++i) {
-        const std::string word = argv[i];
-        if (word == "--partial")
-            partial = true;
-        else if (word == "--other")
-            partial = other = true;
-        else if (word == "--baselines")
-            baselines = true;
-        else if (word == "--two-roots")
-            two_roots = true;
-        else if (word == "--show")
-            show = true;
-        else if (word.starts_with("--only="))
-            only = std::atoi(word.c_str() + 7);
-        else if (std::isdigit(static_cast<unsigned char>(word[0])) != 0)
-            numbers++ == 0 ? count = std::atoi(word.c_str()) : static_cast<int>(seed = static_cast<unsigned>(std::atoi(word.c_str())));
-        else
-            wanted.push_back(word);
-    }
+    CLI::App arguments{"Plays hidden faults against the program and against three fixed ways of working, family by family."};
+    arguments.add_option("GAMES", count, "per family")->check(CLI::PositiveNumber);
+    arguments.add_option("SEED", seed, "of the list of truths: tune on some, judge on others");
+    arguments.add_option("FAMILY", wanted, "these only");
+    arguments.add_flag("--partial", partial, "the program has the uncorrected blueprint, the bench the traced board with other values");
+    arguments.add_flag("--other", other, "the same, and one part is missing on the bench and another moved");
+    arguments.add_flag("--two-roots", two_roots, "only truths with two unrelated roots");
+    arguments.add_flag("--baselines", baselines, "parts in order, at random, and the usual routine beside the program");
+    arguments.add_flag("--show", show, "every question and answer");
+    arguments.add_option("--only", only, "this game of each family");
+    CLI11_PARSE(arguments, argc, argv);
+    partial = partial || other;
     const RealDisk disk;
     const auto reader = JobReader::make(disk, data_dir());
     const auto library = load_fault_library(disk, data_dir() / "fault-library.json");

@@ -138,7 +138,8 @@ Job Table::begin(const Bench& bench) const {
 
 std::optional<Assessment> Table::look(const Job& job) {
     const Replay now = replay(job);
-    auto assessed = assess(*m_predictor, m_library, scenarios(now.evidence.history), now.evidence, {}, {});
+    auto assessed =
+        assess(*m_predictor, m_library, scenarios(now.evidence.history), now.evidence, {}, {}, &m_weighed[now.evidence.history]);
     return assessed ? std::optional(std::move(*assessed)) : std::nullopt;
 }
 

@@ -47,6 +47,7 @@ private:
     const FaultLibrary& m_library;
     std::shared_ptr<const Predictor> m_predictor;
     std::map<std::set<std::string>, Hypotheses> m_scenarios;
+    std::map<std::set<std::string>, Weighed> m_weighed; ///< what observations made of them
 };
 
 } // namespace ohmo::judgement

@@ -1,5 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Which ranges of a reading belong to which stories. Internal to the next reading.
+// Method: predictions in the order of the score axis, neighbours within 1.6 deviations joined; a band that would hold nearly everything is
+// parted where the stories below become less likely than those above. Limits in SI units, chances without unit.
 #pragma once
 #include "advice/next_reading.h"
 #include "readings/conditioning.h"

@@ -1,7 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Everything that may be done now is weighed by its expected information (advice/outcomes) per minute. Minutes are common practice, no
-// source: a reading in circuit 0.6, with four wires 0.8, ESR 0.8, capacitance 0.7, lifting a part 4 (three legs and more 6), pulling a
-// connector 1; looks, cooling and substitutions in word_acts.
+// Everything that may be done now is weighed by its expected information (advice/outcomes) per minute of practice. A first pass with the
+// likeliest stories picks what is weighed again with all of them.
 #include "advice/next_reading.h"
 
 #include "advice/bands.h"
@@ -22,29 +21,20 @@
 namespace ohmo {
 namespace {
 
-constexpr double kMinutesRead = 0.6, kMinutesEsr = 0.8, kMinutesFarads = 0.7, kMinutesLift = 4, kMinutesLiftMany = 6, kMinutesPull = 1;
-constexpr double kLeastBits = 0.01;
-// Once a story stands, what is left are further faults that nothing has asked for yet. A reading that rules out what one board in ten
-// thousand has is still worth its half minute against new silicon lost at the first power-up.
-constexpr double kStandsAbove = 0.9, kSettledAbove = 0.97, kCheckBits = 0.0015;
 constexpr double kMayStandNext = 0.7; // what is asked once it stands is worked out from here on
 constexpr std::size_t kCoarse = 110, kRefined = 40,
-                      kCoarseSums = 24'000;               // scenarios of the first pass; acts that are weighed again with all
-constexpr double kLiftAbove = 0.03, kLiftToCheck = 0.003; // suspicion worth the iron; once the rest stands, what could still be missed
-constexpr double kLeastDoubt = 1e-4;                      // of a part whose place is read again without what hides it
-constexpr double kShortOhms = 2, kMayBeShort = 0.15;      // where four wires are worth their trouble
-constexpr double kFourWires = 5e-3;                       // ohm that nulling leaves
-constexpr double kMinutesFourWires = 0.2;
-constexpr double kComesOut = 0.9;                                      // a part that will be replaced whatever else is found
+                      kCoarseSums = 24'000;                            // scenarios of the first pass; acts that are weighed again with all
+constexpr double kLeastDoubt = 1e-4;                                   // of a part whose place is read again without what hides it
 constexpr std::size_t kPreparedTogether = 32, kMostPrepared = 400'000; // scenarios at a time; predictions kept, some 300 bytes each
 
 class Planner {
 public:
     Planner(const Predictor& predictor, const FaultLibrary& library, const Assessment& assessment, const Evidence& evidence,
             const NextOptions& options, const CancelToken& cancel)
-        : m_predictor(predictor), m_library(library), m_assessment(assessment), m_evidence(evidence), m_cancel(cancel) {
+        : m_predictor(predictor), m_p(predictor.board().practice()), m_library(library), m_assessment(assessment), m_evidence(evidence),
+          m_cancel(cancel) {
         for (std::size_t m = 0; m < evidence.meters.size(); ++m)
-            if (evidence.meters[m].residue < kFourWires &&
+            if (evidence.meters[m].residue < m_p.four_wire_residue &&
                 (m_four_wires < 0 || evidence.meters[m].residue < evidence.meters[static_cast<std::size_t>(m_four_wires)].residue))
                 m_four_wires = static_cast<int>(m);
         std::map<std::vector<int>, double> sets, measurable; // by bad parts, whatever their modes; of those that a cold reading settles
@@ -59,7 +49,7 @@ public:
             m_leading = std::max(m_leading, sets[parts] += p);
             m_clear = std::max(m_clear, measurable[told] += p);
         }
-        m_least_bits = stands() ? kCheckBits : kLeastBits;
+        m_least_bits = stands() ? m_p.check_bits : m_p.least_bits;
         double carried = 0;
         const std::size_t most = options.most_scenarios > 0 ? options.most_scenarios : stands() ? 1500 : 600;
         for (const auto& [p, scenario] : assessment.posterior) {
@@ -101,7 +91,8 @@ public:
         out.trace = worth_tracing(
             m_predictor, m_assessment, m_evidence, m_living, out.acts,
             [&](const Query& query, int known) { return information(query, known); }, m_cancel);
-        const bool settled = m_leading > kSettledAbove;
+        const bool settled = m_leading > m_p.settled_above;
+        out.settled = settled;
         if (out.acts.empty()) {
             out.stop = true;
             out.reason = settled ? StopReason::Settled : StopReason::NothingTells;
@@ -134,8 +125,8 @@ private:
     }
 
     // The likeliest story is clear, what is left is to rule out others beside it. What is listed ahead counts on it a little earlier.
-    bool stands() const { return m_clear > (m_listed ? kMayStandNext : kStandsAbove); }
-    bool comes_out(double bad) const { return bad >= (m_listed ? kMayStandNext : kComesOut); }
+    bool stands() const { return m_clear > (m_listed ? kMayStandNext : m_p.stands_above); }
+    bool comes_out(double bad) const { return bad >= (m_listed ? kMayStandNext : m_p.comes_out); }
 
     void sort_acts() {
         std::stable_sort(m_acts.begin(), m_acts.end(), [](const NextAct& a, const NextAct& b) { return a.rate() > b.rate() + 1e-9; });
@@ -150,8 +141,8 @@ private:
         for (const auto& sig : sigs) m_different.emplace_back(sig.prediction, sig.p / whole);
         m_low = 0;
         for (const auto& [p, mass] : m_different)
-            if (!p->over && p->value < kShortOhms) m_low += mass;
-        return reading_information(m_different, query.what, known, known < 0 ? m_least_bits : 0);
+            if (!p->over && p->value < m_p.four_wire_ohms) m_low += mass;
+        return reading_information(m_p, m_different, query.what, known, known < 0 ? m_least_bits : 0);
     }
 
     // How often this was read, the board as it is now; and whether it may be read again: once more, where the leading story says otherwise.
@@ -191,7 +182,7 @@ private:
                               .minutes = minutes,
                               .four_wires = m_four_wires >= 0 && query.meter == m_four_wires,
                               .again = before.again});
-        if (place_of_a_short && m_low > kMayBeShort) offer(fine, part, minutes + kMinutesFourWires, std::move(to_lift));
+        if (place_of_a_short && m_low > m_p.four_wire_chance) offer(fine, part, minutes + m_p.minutes_four_wires, std::move(to_lift));
     }
 
     // The board as it is read, and what has to come out of it first.
@@ -211,12 +202,12 @@ private:
         from.to_lift.push_back(i);
         from.minutes += minutes_to_lift(board.part(i));
     }
-    static double minutes_to_lift(const Part& part) { return part.pins.size() > 2 ? kMinutesLiftMany : kMinutesLift; }
+    double minutes_to_lift(const Part& part) const { return part.pins.size() > 2 ? m_p.minutes_lift_many : m_p.minutes_lift; }
 
     void offer_readings() {
         const auto& board = m_predictor.board();
         Setting now = as_it_is();
-        for (const auto& rail : board.rails) offer_pair(now, Quantity::Ohms, rail.net_id, rail.return_id, -1, kMinutesRead);
+        for (const auto& rail : board.rails) offer_pair(now, Quantity::Ohms, rail.net_id, rail.return_id, -1, m_p.minutes_read);
         for (int i = 0; i < static_cast<int>(board.parts.size()); ++i) {
             if (m_evidence.absent.contains(i)) continue;
             if (m_evidence.state.is_lifted(i)) offer_alone(i); // and what is left in its place
@@ -227,14 +218,14 @@ private:
     void offer_places(Setting& in, int i) {
         const auto& part = m_predictor.board().part(i);
         for (const auto& [red, black] : m_predictor.roles().lead_pairs[static_cast<std::size_t>(i)])
-            offer_pair(in, Quantity::Ohms, red, black, i, kMinutesRead);
+            offer_pair(in, Quantity::Ohms, red, black, i, m_p.minutes_read);
         if (is_diode_like(part.kind) || part.kind == PartKind::Bridge || is_switch_device(part.kind))
             for (const auto& [red, black] : m_predictor.roles().lead_pairs[static_cast<std::size_t>(i)])
-                offer_pair(in, Quantity::Diode, red, black, i, kMinutesRead);
+                offer_pair(in, Quantity::Diode, red, black, i, m_p.minutes_read);
         const auto& info = kind_info(part.kind);
         const NetId red = part.net(info.red), black = part.net(info.black);
-        if (is_wet_or_solid_electrolytic(part.kind)) offer_pair(in, Quantity::Esr, red, black, i, kMinutesEsr);
-        if (loses_capacitance(part.kind) && in.to_lift.empty()) offer_pair(in, Quantity::Farads, red, black, i, kMinutesFarads);
+        if (is_wet_or_solid_electrolytic(part.kind)) offer_pair(in, Quantity::Esr, red, black, i, m_p.minutes_esr);
+        if (loses_capacitance(part.kind) && in.to_lift.empty()) offer_pair(in, Quantity::Farads, red, black, i, m_p.minutes_farads);
     }
 
     void offer_pair(Setting& in, Quantity what, NetId red, NetId black, int part, double minutes) {
@@ -250,20 +241,20 @@ private:
         if (q.red == q.black) return;
         const double effort = to_lift ? minutes_to_lift(part) : 0;
         const auto lift = to_lift ? std::vector<int>{i} : std::vector<int>{};
-        offer(q, i, kMinutesRead + effort, lift);
+        offer(q, i, m_p.minutes_read + effort, lift);
         q.what = Quantity::Diode;
-        if (is_diode_like(part.kind)) offer(q, i, kMinutesRead + effort, lift);
+        if (is_diode_like(part.kind)) offer(q, i, m_p.minutes_read + effort, lift);
         q.what = Quantity::Esr;
-        if (is_wet_or_solid_electrolytic(part.kind)) offer(q, i, kMinutesEsr + effort, lift);
+        if (is_wet_or_solid_electrolytic(part.kind)) offer(q, i, m_p.minutes_esr + effort, lift);
         q.what = Quantity::Farads;
-        if (loses_capacitance(part.kind) && !is_wet_or_solid_electrolytic(part.kind)) offer(q, i, kMinutesFarads + effort, lift);
+        if (loses_capacitance(part.kind) && !is_wet_or_solid_electrolytic(part.kind)) offer(q, i, m_p.minutes_farads + effort, lift);
     }
 
     // Lifting is worth while only for parts in doubt.
     void offer_lifted() {
         for (const auto& b : m_assessment.parts) {
-            if (b.bad < (stands() ? kLiftToCheck : kLiftAbove)) break;
-            if (b.bad > 0.995 || m_evidence.state.is_lifted(b.part)) continue;
+            if (b.bad < (stands() ? m_p.lift_to_check : m_p.lift_above)) break;
+            if (b.bad > m_p.no_need_to_lift || m_evidence.state.is_lifted(b.part)) continue;
             const auto kind = m_predictor.board().part(b.part).kind;
             if (kind == PartKind::Transformer || kind == PartKind::Connector || is_controller(kind) || kind == PartKind::Load) continue;
             offer_alone(b.part, true);
@@ -317,8 +308,8 @@ private:
             const Prediction healthy = m_predictor.predict(now, {});
             double low = 0;
             for (const auto& sig : sigs)
-                if (!sig.prediction->over && sig.prediction->x < healthy.x - std::log(3.0)) low += sig.p;
-            if (low < 0.05) continue;
+                if (!sig.prediction->over && sig.prediction->x < healthy.x - std::log(m_p.pull_below)) low += sig.p;
+            if (low < m_p.pull_chance) continue;
             for (int i = 0; i < static_cast<int>(board.parts.size()); ++i) {
                 const auto& part = board.part(i);
                 if (part.kind != PartKind::Connector || part.stage == "mains-in" || m_evidence.state.is_pulled(i)) continue;
@@ -330,21 +321,23 @@ private:
                 if (m_listed) continue;
                 const double bits = information(pulled);
                 if (bits >= m_least_bits)
-                    m_acts.push_back({.act = Act::Pull, .query = pulled, .part = i, .bits = bits, .minutes = kMinutesPull + kMinutesRead});
+                    m_acts.push_back(
+                        {.act = Act::Pull, .query = pulled, .part = i, .bits = bits, .minutes = m_p.minutes_pull + m_p.minutes_read});
             }
         }
     }
 
     const Predictor& m_predictor;
+    const Practice& m_p;
     const FaultLibrary& m_library;
     const Assessment& m_assessment;
     const Evidence& m_evidence;
     CancelToken m_cancel;
     double m_leading = 0, m_clear = 0; ///< chance of the likeliest set of bad parts, of what can be measured of it
-    double m_least_bits = kLeastBits;
+    double m_least_bits = 0;
     Living m_living;
     int m_four_wires = -1;         ///< a meter that resolves milliohms, if the bench has one
-    std::size_t m_told = SIZE_MAX; ///< of these, from the front: the ones that information() tells apart
+    std::size_t m_told = SIZE_MAX; ///< how many stories, likeliest first, information() distinguishes
     std::vector<NextAct> m_acts;
     std::optional<std::vector<Query>> m_listed;                            ///< filled instead of m_acts while it is there
     mutable std::vector<std::pair<const Prediction*, double>> m_different; ///< room kept between queries

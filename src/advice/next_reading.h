@@ -1,5 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What to do next: readings, looks and interventions by expected information per minute.
+// Method: the mutual information of outcome and story (D. V. Lindley, On a measure of the information provided by an experiment, 1956), in
+// bits, over the minutes of practice that the act takes; the best rate first. Looks one step ahead only.
 #pragma once
 #include "posterior/assess.h"
 
@@ -54,6 +56,7 @@ struct NextAdvice {
     std::vector<NextAct> acts; ///< best first, 12 at the most
     TraceAdvice trace;         ///< the one part worth tracing next, on boards with assumed parts
     bool stop = false;
+    bool settled = false; ///< one set of bad parts is all but certain
     StopReason reason = StopReason::None;
 };
 

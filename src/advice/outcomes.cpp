@@ -2,7 +2,6 @@
 #include "advice/outcomes.h"
 
 #include "base/statistics.h"
-#include "readings/likelihood.h"
 
 #include <algorithm>
 #include <array>
@@ -21,22 +20,8 @@ struct Axis {
 };
 
 Axis whole_axis(Quantity what) {
-    switch (what) {
-    case Quantity::Diode:
-        return {0, 3};
-    case Quantity::Esr:
-        return {score_axis(what, 0), score_axis(what, 100)};
-    case Quantity::Farads:
-        return {std::log(1e-12), std::log(0.1)};
-    case Quantity::Continuity:
-        return {-0.5, 1.5};
-    case Quantity::Leakage:
-        return {score_axis(what, 0), score_axis(what, 1e-3)};
-    case Quantity::Residue:
-        return {0, 2};
-    default:
-        return {score_axis(what, 0), score_axis(what, 2e7)};
-    }
+    const auto& q = quantity_info(what);
+    return {score_axis(what, q.least), score_axis(what, q.most)};
 }
 
 double entropy(double p) { return p > 0 ? -p * std::log2(p) : 0; }
@@ -74,7 +59,7 @@ struct Outcomes {
     double entropy = 0; ///< of the whole, the floor included
 };
 
-Outcomes outcomes(const Prediction& p, double spread, Quantity what, const Axis& axis, const Floor& floor) {
+Outcomes outcomes(const Prediction& p, double spread, Quantity what, const Axis& axis, const Floor& floor, double blunder) {
     Outcomes out;
     const auto total = [&] {
         double h = static_cast<double>(kCells - static_cast<int>(out.cells.size())) * entropy(floor.cell) + entropy(floor.over + out.over) +
@@ -83,7 +68,7 @@ Outcomes outcomes(const Prediction& p, double spread, Quantity what, const Axis&
         return h;
     };
     if (p.over) {
-        out.over = 1 - kBlunder;
+        out.over = 1 - blunder;
         out.entropy = total();
         return out;
     }
@@ -100,10 +85,10 @@ Outcomes outcomes(const Prediction& p, double spread, Quantity what, const Axis&
         for (std::size_t i = 0; i < out.cells.size(); ++i) {
             const int c = out.first + static_cast<int>(i);
             const double upto = c + 1 == kCells && !ends_over ? 1.0 : normal_cdf((axis.lo + (c + 1) * axis.cell() - x) / sigma);
-            out.cells[i] += static_cast<float>((1 - kBlunder) * share * (upto - before));
+            out.cells[i] += static_cast<float>((1 - blunder) * share * (upto - before));
             before = upto;
         }
-        out.over += (1 - kBlunder) * share * (1 - before);
+        out.over += (1 - blunder) * share * (1 - before);
     };
     if (p.alternate_x) {
         add(p.x, 0.5);
@@ -124,7 +109,8 @@ Alike alike(const Prediction& p) {
     return {0, static_cast<long>(grade), cell(p.x), p.alternate_x ? 1 : 0, cell(p.alternate_x.value_or(0))};
 }
 
-double reading_information(const std::vector<std::pair<const Prediction*, double>>& all, Quantity what, int known, double least) {
+double reading_information(const Practice& practice, const std::vector<std::pair<const Prediction*, double>>& all, Quantity what, int known,
+                           double least) {
     const auto predicted = known < 0 ? told_apart(all) : all;
     if (predicted.size() < 2) return 0;
     double most = 0; // it cannot tell more than which of them it is
@@ -143,13 +129,15 @@ double reading_information(const std::vector<std::pair<const Prediction*, double
     axis = {std::max(axis.lo, whole.lo), std::min(axis.hi, whole.hi)};
     if (axis.hi - axis.lo < 1e-6) axis = whole; // nothing but over-range, or all off the scale
     const double inside = (axis.hi - axis.lo) / (whole.hi - whole.lo);
-    const Floor floor{kBlunder * 0.85 * inside / kCells, kBlunder * 0.15, kBlunder * 0.85 * (1 - inside)};
+    const double blunder = practice.blunder;
+    const Floor floor{blunder * (1 - practice.blunder_over) * inside / kCells, blunder * practice.blunder_over,
+                      blunder * (1 - practice.blunder_over) * (1 - inside)};
     std::array<double, kCells> mixed;
     mixed.fill(floor.cell);
     double over = floor.over, conditional = 0;
     for (std::size_t k = 0; k < predicted.size(); ++k) {
         const auto& [p, mass] = predicted[k];
-        const Outcomes o = outcomes(*p, spread[k], what, axis, floor);
+        const Outcomes o = outcomes(*p, spread[k], what, axis, floor, blunder);
         for (std::size_t i = 0; i < o.cells.size(); ++i)
             mixed[static_cast<std::size_t>(o.first) + i] += mass * static_cast<double>(o.cells[i]);
         over += mass * o.over;

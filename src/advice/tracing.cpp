@@ -8,8 +8,6 @@
 namespace ohmo {
 namespace {
 
-constexpr double kCondemned = 0.3;        // an assumed part in such doubt is looked at first
-constexpr double kWorthTracing = 0.05;    // bits
 constexpr double kLikelyEnough = 0.02;    // stories whose predictions are asked what they rest on
 constexpr double kShareOfTheSpread = 0.3; // of a prediction, that a part must have to matter
 
@@ -52,7 +50,7 @@ TraceAdvice worth_tracing(const Predictor& predictor, const Assessment& assessme
     if (best.part >= 0) return best;
     // What reads as open or off its value may never have been there, or have another value; nobody has looked yet.
     for (const auto& b : assessment.parts) {
-        if (b.bad < kCondemned) break;
+        if (b.bad < predictor.board().practice().condemned) break;
         if (!assumed(b.part) || evidence.looked.contains(b.part) || evidence.state.is_lifted(b.part) || !as_if_absent(b.leading.mode))
             continue;
         if (const auto* o = reading_against(evidence, b)) return {b.part, true, o->entry, 0, o->query};
@@ -66,7 +64,7 @@ TraceAdvice worth_tracing(const Predictor& predictor, const Assessment& assessme
                     if (assumed(d.part) && std::fabs(d.change) > kShareOfTheSpread * sig.prediction->sigma) shaky.insert(d.part);
         for (int part : shaky) {
             const double gain = information(act.query, part) - act.bits;
-            if (gain > std::max(best.bits, kWorthTracing)) best = {part, false, -1, gain, act.query};
+            if (gain > std::max(best.bits, predictor.board().practice().worth_tracing)) best = {part, false, -1, gain, act.query};
         }
     }
     return best;

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What of an assumed board is worth looking up. Internal to the next reading.
+// Method: the gain in bits of the best reading when one assumed part's share of the spread is taken off.
 #pragma once
 #include "advice/bands.h"
 #include "base/cancel.h"

@@ -1,10 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Minutes are common practice, no source: a look 0.4, a substitution 12, cooling a suspect 3.
 #include "advice/word_acts.h"
 
 #include "advice/outcomes.h"
 #include "damage/telling.h"
-#include "readings/likelihood.h"
+#include "readings/words.h"
 
 #include <functional>
 #include <map>
@@ -13,40 +12,44 @@
 namespace ohmo {
 namespace {
 
-constexpr double kMinutesLook = 0.4, kMinutesSubstitute = 12, kMinutesCool = 3;
-constexpr double kWorthALook = 0.01, kWorthPower = 0.05, kCertain = 0.95; // suspicion
-constexpr double kWorks = 0.85;                                           // a good part in the place of a bad one
-constexpr double kLeastShown = 0.01;                                      // of a band's chance
+constexpr double kLeastShown = 0.01; // of a band's chance
 
-/// Odds of a word with this fault of the part; without one: null.
-using WordChance = std::function<double(const std::string& word, const Fault* fault)>;
+// What a story says of the part asked about.
+struct Condition {
+    std::optional<Fault> fault;
+    bool alone = false; ///< nothing else is bad
+    auto operator<=>(const Condition&) const = default;
+};
 
-// Splits the mass by one part's state.
+/// Chance of a word under a condition.
+using WordChance = std::function<double(const std::string& word, const Condition& condition)>;
+
+// Splits the stories by one part's condition.
 NextAct act_of(const Living& living, Act act, int part, double minutes, const std::vector<std::string>& words, const WordChance& chance) {
-    std::map<std::optional<Fault>, double> mass;
+    std::map<Condition, double> mass;
     for (std::size_t s = 0; s < living.faults.size(); ++s) {
-        std::optional<Fault> mine;
+        Condition mine;
         for (const auto& f : living.faults[s])
-            if (f.part == part) mine = f;
+            if (f.part == part) mine = {f, living.faults[s].size() == 1};
         mass[mine] += living.weights[s];
     }
     std::vector<WordCase> cases;
-    for (const auto& [fault, m] : mass) {
+    for (const auto& [condition, m] : mass) {
         WordCase& c = cases.emplace_back();
         c.p = m;
-        for (const auto& word : words) c.chance.push_back(chance(word, fault ? &*fault : nullptr));
+        for (const auto& word : words) c.chance.push_back(chance(word, condition));
     }
     NextAct out{.act = act, .part = part, .bits = word_information(cases), .minutes = minutes};
     for (std::size_t w = 0; w < words.size(); ++w) {
         Band band;
         double best = 0;
         std::size_t k = 0;
-        for (const auto& [fault, m] : mass) {
+        for (const auto& [condition, m] : mass) {
             const double here = m * cases[k++].chance[w];
             band.p += here;
             if (here <= best) continue;
             best = here;
-            band.story = fault;
+            band.story = condition.fault;
         }
         band.healthy = !band.story;
         band.looks = {words[w]};
@@ -55,7 +58,10 @@ NextAct act_of(const Living& living, Act act, int part, double minutes, const st
     return out;
 }
 
-std::optional<NextAct> look(const FaultLibrary& library, PartKind kind, const Living& living, int part) {
+const Fault* fault_of(const Condition& c) { return c.fault ? &*c.fault : nullptr; }
+
+// The looks that the library knows of this kind; the chances of what is left go to "anything else", so that they sum to one.
+std::optional<NextAct> look(const Practice& p, const FaultLibrary& library, PartKind kind, const Living& living, int part) {
     const auto entry = library.kinds.find(kind);
     if (entry == library.kinds.end()) return std::nullopt;
     std::set<std::string> words;
@@ -63,13 +69,11 @@ std::optional<NextAct> look(const FaultLibrary& library, PartKind kind, const Li
         for (const auto& [word, chance] : data.looks) words.insert(word);
     std::vector<std::string> all(words.begin(), words.end());
     all.emplace_back("fine");
-    return act_of(living, Act::Look, part, kMinutesLook, all, [&](const std::string& word, const Fault* fault) {
-        if (fault == nullptr) return word == "fine" ? 0.985 : 0.015 / static_cast<double>(words.size());
-        const auto* mode = library.find(kind, fault->mode);
-        if (mode == nullptr) return word == "fine" ? 0.8 : 0.2 / static_cast<double>(words.size());
-        if (word == "fine") return mode->looks_fine();
-        const auto found = mode->looks.find(word);
-        return found == mode->looks.end() ? 0.001 : found->second;
+    return act_of(living, Act::Look, part, p.minutes_look, all, [&](const std::string& word, const Condition& c) {
+        const auto of = [&](const std::string& w) { return look_chance(p, library, kind, w, fault_of(c)); };
+        double sum = 0;
+        for (const auto& w : all) sum += of(w);
+        return of(word) / sum;
     });
 }
 
@@ -85,22 +89,25 @@ std::vector<NextAct> word_acts(const Board& board, const FaultLibrary& library, 
     const auto offer = [&](NextAct act) {
         if (act.bits >= least_bits) out.push_back(std::move(act));
     };
+    const Practice& p = board.practice();
     for (const auto& b : assessment.parts) {
-        if (b.bad < kWorthALook) break;
+        if (b.bad < p.worth_a_look) break;
         if (evidence.looked.contains(b.part)) continue;
-        if (auto act = look(library, board.part(b.part).kind, living, b.part)) offer(std::move(*act));
+        if (auto act = look(p, library, board.part(b.part).kind, living, b.part)) offer(std::move(*act));
     }
     if (!evidence.live_allowed) return out;
     for (const auto& b : assessment.parts) {
-        if (b.bad < kWorthPower) break;
-        if (b.bad > kCertain) continue;
+        if (b.bad < p.worth_power) break;
+        if (b.bad > p.certain) continue;
         if (!b.settled_cold) // a known-good part in its place
-            offer(act_of(
-                living, Act::Substitute, b.part, kMinutesSubstitute, {"works", "same"},
-                [](const std::string& word, const Fault* fault) { return (word == "works") == (fault != nullptr) ? kWorks : 1 - kWorks; }));
+            offer(act_of(living, Act::Substitute, b.part, p.minutes_substitute, {"works", "same"},
+                         [&](const std::string& word, const Condition& c) {
+                             const auto of = [&](const char* w) { return substitute_chance(p, w, c.fault.has_value(), c.alone); };
+                             return of(word.c_str()) / (of("works") + of("same"));
+                         }));
         if (moves_with_heat(b.leading.mode)) // a leak recovers within seconds
-            offer(act_of(living, Act::Cool, b.part, kMinutesCool, {"recovers", "worse", "same"},
-                         [](const std::string& word, const Fault* fault) { return temperature_chance(word, true, fault); }));
+            offer(act_of(living, Act::Cool, b.part, p.minutes_cool, {"recovers", "worse", "same"},
+                         [&](const std::string& word, const Condition& c) { return temperature_chance(p, word, true, fault_of(c)); }));
     }
     return out;
 }

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Acts whose outcome is a word: looks, cooling, substitutions. Internal to the next reading.
+// Method: the same information as for readings (outcomes.h), by the chances of readings/words.
 #pragma once
 #include "advice/bands.h"
 #include "damage/fault_library.h"

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
-#include "job/analysis.h"
+#include "job/pipeline.h"
 
 #include <QObject>
 #include <QThread>

@@ -1,13 +1,18 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "appcore/session.h"
 
+#include "appcore/background.h"
+
 #include <nlohmann/json.hpp>
+
+#include <utility>
 
 namespace ohmo {
 namespace {
 
 constexpr int kAutosaveMilliseconds = 1500;
-constexpr int kAskMilliseconds = 10; // changes that come together are one question, and the screen is drawn before the work starts
+constexpr Seconds kDemoAgeSeconds = 120; // of a demo's last entry
+constexpr int kAskMilliseconds = 10;     // changes that come together are one question, and the screen is drawn before the work starts
 
 // The recovery copy is the job itself with one key more.
 constexpr const char* kBelongsTo = "recovered-from";
@@ -31,28 +36,68 @@ Session::Session(SessionPlaces places, JobReader reader, Analyst analyst, QObjec
     connect(&m_runner, &JobRunner::failed, this, [this](int number, const Problems& problems) {
         if (number == m_asked) Q_EMIT analysis_failed(problems);
     });
+    show_job();
+}
+
+void Session::show_job() {
     m_replay = ohmo::replay(m_job);
-    m_bench = bench_context(m_replay, m_reader.vocabulary());
+    if (!m_bench_of || !(*m_bench_of == m_replay.board)) {
+        m_bench = bench_context(m_replay, m_reader.vocabulary());
+        m_bench_of = m_replay.board;
+    }
+    set_state(m_bench, m_replay);
 }
 
-std::optional<Problems> Session::open(const Path& path) {
-    auto loaded = m_reader.load(m_places.disk, path);
-    if (!loaded) return loaded.problems();
-    m_analysis.reset();
-    adopt(loaded->job, path, false);
-    return std::nullopt;
+Session::~Session() { QThreadPool::globalInstance()->waitForDone(); } // what runs there reads from the disk and the reader of this session
+
+void Session::open(const Path& path) { load(path, false); }
+
+void Session::open_dated_today(const Path& path) { load(path, true); }
+
+void Session::load(const Path& path, bool dated_today) {
+    m_loading = true;
+    in_background(
+        this, [this, path] { return m_reader.load(m_places.disk, path); },
+        [this, path, dated_today, number = ++m_load](const Result<LoadedJob>& loaded) {
+            if (number != m_load) return;
+            m_loading = false;
+            if (!loaded) {
+                Q_EMIT refused(QString::fromStdString(path.string()), loaded.problems());
+                return;
+            }
+            if (m_recovery_is_mine) forget_recovery(); // of the job that goes
+            m_analysis.reset();
+            adopt(dated_today ? redated(loaded->job, now() - kDemoAgeSeconds) : loaded->job, path, false);
+            Q_EMIT opened();
+        });
 }
 
-Result<Blueprint> Session::blueprint(std::string_view name) const {
-    return read_blueprint(m_reader, m_places.disk, blueprint_path(m_places.data, name));
+void Session::start_from_blueprint(const Path& blueprint, const Unit& unit) {
+    m_loading = true;
+    in_background(
+        this, [this, blueprint] { return m_reader.from_blueprint(m_places.disk, blueprint); },
+        [this, blueprint, unit, number = ++m_load](const Result<Job>& made) {
+            if (number != m_load) return;
+            m_loading = false;
+            if (!made) {
+                Q_EMIT refused(QString::fromStdString(blueprint.filename().string()), made.problems());
+                return;
+            }
+            if (m_recovery_is_mine) forget_recovery(); // of the job that goes
+            m_analysis.reset();
+            adopt(made->with_unit(unit), {}, true);
+            Q_EMIT opened();
+        });
 }
 
-std::optional<Problems> Session::start_from_blueprint(const Path& blueprint, const Unit& unit) {
-    auto made = m_reader.from_blueprint(m_places.disk, blueprint);
-    if (!made) return made.problems();
-    m_analysis.reset();
-    adopt(made->with_unit(unit), {}, true);
-    return std::nullopt;
+void Session::read_blueprints(QObject* context, std::function<void(std::vector<Blueprint>)> done) const {
+    const auto read = [this] {
+        std::vector<Blueprint> out;
+        for (const auto name : blueprint_names())
+            if (auto one = read_blueprint(m_reader, m_places.disk, blueprint_path(m_places.data, name))) out.push_back(std::move(*one));
+        return out;
+    };
+    in_background(context, read, std::move(done));
 }
 
 std::optional<Problems> Session::save(const Path& path) {
@@ -93,8 +138,7 @@ void Session::set_school(const School& school) {
 }
 
 void Session::refresh() {
-    m_replay = ohmo::replay(m_job);
-    m_bench = bench_context(m_replay, m_reader.vocabulary());
+    show_job();
     ask();
     Q_EMIT job_changed();
 }
@@ -105,12 +149,21 @@ void Session::ask() {
     QTimer::singleShot(0, &m_ask, qOverload<>(&QTimer::start)); // counted from the event loop, so that a first screen comes first
 }
 
+// Written off the interface thread. A copy of an earlier session that nobody has answered for yet is kept beside it.
 void Session::autosave() {
     if (m_places.recovery.empty() || !m_modified) return;
-    auto json = nlohmann::ordered_json::parse(m_job.text(), nullptr, false);
-    if (json.is_discarded()) return;
-    json[kBelongsTo] = m_path.string();
-    (void)m_places.disk.write(m_places.recovery, json.dump());
+    const bool foreign = !std::exchange(m_recovery_is_mine, true);
+    const auto write = [&disk = m_places.disk, to = m_places.recovery, job = m_job, belongs = m_path, foreign] {
+        auto json = nlohmann::ordered_json::parse(job.text(), nullptr, false);
+        if (json.is_discarded()) return false;
+        if (foreign && disk.exists(to))
+            if (const auto old = disk.read(to, kLargestFile)) (void)disk.write(to.string() + ".older", *old);
+        json[kBelongsTo] = belongs.string();
+        return static_cast<bool>(disk.write(to, json.dump()));
+    };
+    in_background(this, write, [this](bool) {
+        if (!m_recovery_is_mine) m_places.disk.remove(m_places.recovery); // saved or left while it was being written
+    });
 }
 
 std::optional<Session::Recovery> Session::recovery() const {
@@ -129,12 +182,14 @@ std::optional<Session::Recovery> Session::recovery() const {
 
 void Session::restore(const Recovery& recovery) {
     m_analysis.reset();
+    m_recovery_is_mine = true; // it is this job's copy from now on
     adopt(recovery.job, recovery.belongs_to, true);
     m_autosave.start();
 }
 
 void Session::forget_recovery() {
     m_autosave.stop();
+    m_recovery_is_mine = false;
     if (!m_places.recovery.empty()) m_places.disk.remove(m_places.recovery);
 }
 

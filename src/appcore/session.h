@@ -11,7 +11,9 @@
 #include <QString>
 #include <QTimer>
 
+#include <functional>
 #include <optional>
+#include <vector>
 
 namespace ohmo {
 
@@ -27,24 +29,35 @@ class Session : public QObject {
     Q_OBJECT
 public:
     Session(SessionPlaces places, JobReader reader, Analyst analyst, QObject* parent = nullptr);
+    ~Session() override;
 
     const Job& job() const { return m_job; }
     const Replay& replay() const { return m_replay; }          ///< always of the present job
     const AnalysisPtr& analysis() const { return m_analysis; } ///< of this or an earlier state; null before the first answer
-    bool up_to_date() const { return m_analysis && m_answered == m_asked && !m_analysis->first_look; }
+    bool up_to_date() const { return !m_loading && m_analysis && m_answered == m_asked && !m_analysis->first_look; }
     const BenchContext& bench() const { return m_bench; }
     const Vocabulary& vocabulary() const { return m_reader.vocabulary(); }
     const School& school() const { return m_school; }
     const Path& path() const { return m_path; }
     const Path& data() const { return m_places.data; }
+    const Disk& disk() const { return m_places.disk; }
     Seconds now() const { return m_places.clock.now(); }
     bool modified() const { return m_modified; }
     bool has_job() const { return m_open; }
 
-    /// Errors as the loader's; the present job stays.
-    std::optional<Problems> open(const Path& path);
-    Result<Blueprint> blueprint(std::string_view name) const;
-    std::optional<Problems> start_from_blueprint(const Path& blueprint, const Unit& unit);
+    /// Reads and validates off the interface thread; `opened` or `refused` follows, and until then the present job stays. A later call
+    /// overtakes an earlier one.
+    void open(const Path& path);
+    /// The same with every entry moved in time, so that the last one was made a few minutes ago: a demo is of today.
+    void open_dated_today(const Path& path);
+    /// A fresh job of this blueprint; `opened` or `refused` follows.
+    void start_from_blueprint(const Path& blueprint, const Unit& unit);
+    bool loading() const { return m_loading; }
+
+    /// The families to choose from, read off the interface thread; those that cannot be read are left out. `done` runs on this thread,
+    /// unless `context` is gone by then.
+    void read_blueprints(QObject* context, std::function<void(std::vector<Blueprint>)> done) const;
+
     std::optional<Problems> save(const Path& path);
 
     /// Replaces the job's value (an entry more, an undo). The file is not touched.
@@ -60,6 +73,7 @@ public:
     };
     std::optional<Recovery> recovery() const;
     void restore(const Recovery& recovery);
+    /// Removes the copy, whoever wrote it.
     void forget_recovery();
 
 Q_SIGNALS:
@@ -67,10 +81,14 @@ Q_SIGNALS:
     void analysis_changed(); ///< analysis() is new
     void analysis_failed(const ohmo::Problems& problems);
     void path_changed();
+    void opened();
+    void refused(const QString& what, const ohmo::Problems& problems); ///< what could not be opened
 
 private:
+    void load(const Path& path, bool dated_today);
     void adopt(const Job& job, const Path& path, bool modified);
     void refresh();
+    void show_job();
     void ask();
     void autosave();
 
@@ -80,11 +98,13 @@ private:
     Job m_job;
     Replay m_replay;
     BenchContext m_bench;
+    std::optional<Board> m_bench_of; ///< the board it was made for: finding what hangs together needs a factoring
     AnalysisPtr m_analysis;
     School m_school;
     Path m_path;
-    bool m_modified = false, m_open = false;
-    int m_asked = 0, m_answered = 0;
+    bool m_modified = false, m_open = false, m_loading = false;
+    bool m_recovery_is_mine = false; ///< the copy on the disk is of this session, not one that still waits to be offered
+    int m_load = 0, m_asked = 0, m_answered = 0;
     QTimer m_autosave, m_ask;
 };
 

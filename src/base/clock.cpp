@@ -1,10 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Times by <chrono> and H. Hinnant's date library (ISO 8601, proleptic Gregorian calendar).
 #include "base/clock.h"
 
-#include <fmt/format.h>
+#include <date/date.h>
 
 #include <chrono>
-#include <cstdio>
+#include <sstream>
 
 namespace ohmo {
 
@@ -12,39 +13,21 @@ Seconds SystemClock::now() const {
     return std::chrono::duration_cast<std::chrono::seconds>(std::chrono::system_clock::now().time_since_epoch()).count();
 }
 
-std::string format_time(Seconds at) {
-    using namespace std::chrono;
-    const sys_seconds point{seconds{at}};
-    const auto day = floor<days>(point);
-    const year_month_day date{day};
-    const hh_mm_ss time{point - day};
-    return fmt::format("{:04}-{:02}-{:02}T{:02}:{:02}:{:02}Z", int(date.year()), unsigned(date.month()), unsigned(date.day()),
-                       time.hours().count(), time.minutes().count(), time.seconds().count());
-}
+std::string format_time(Seconds at) { return date::format("%FT%TZ", date::sys_seconds{std::chrono::seconds{at}}); }
 
 Result<Seconds> parse_time(std::string_view text) {
-    const Problem unreadable{ProblemKind::UnreadableTime, {}, std::string(text), "2026-03-02T09:14:00Z", 0, false};
-    int y = 0, mo = 0, d = 0, h = 0, mi = 0, s = 0, used = 0;
-    const std::string copy(text);
-    if (std::sscanf(copy.c_str(), "%4d-%2d-%2dT%2d:%2d%n", &y, &mo, &d, &h, &mi, &used) < 5) return unreadable; // NOLINT(cert-err34-c)
-    std::size_t at = static_cast<std::size_t>(used);
-    if (at < copy.size() && copy[at] == ':') {
-        int more = 0;
-        if (std::sscanf(copy.c_str() + at, ":%2d%n", &s, &more) < 1) return unreadable; // NOLINT(cert-err34-c)
-        at += static_cast<std::size_t>(more);
-        if (at < copy.size() && copy[at] == '.') do
-                ++at;
-            while (at < copy.size() && copy[at] >= '0' && copy[at] <= '9');
+    std::string zoned(text);
+    if (zoned.ends_with('Z')) zoned.replace(zoned.size() - 1, 1, "+00:00");
+    const std::size_t size = zoned.size(); // the library would also take "+1" and "+0100"
+    const bool whole_zone = size > 6 && (zoned[size - 6] == '+' || zoned[size - 6] == '-') && zoned[size - 3] == ':';
+    for (const char* form : {"%FT%T%Ez", "%FT%R%Ez"}) { // seconds are optional, and may have a fraction
+        std::istringstream in(zoned);
+        date::sys_time<std::chrono::nanoseconds> at;
+        in >> date::parse(form, at);
+        if (whole_zone && !in.fail() && in.peek() == std::istringstream::traits_type::eof())
+            return Seconds{std::chrono::floor<std::chrono::seconds>(at).time_since_epoch().count()};
     }
-    int offset_h = 0, offset_m = 0;
-    char sign = '+';
-    const std::string zone = copy.substr(at);
-    if (zone != "Z" && std::sscanf(zone.c_str(), "%c%2d:%2d", &sign, &offset_h, &offset_m) < 3) return unreadable; // NOLINT(cert-err34-c)
-    using namespace std::chrono;
-    const year_month_day date{year{y}, month{unsigned(mo)}, day{unsigned(d)}};
-    if (!date.ok() || h > 23 || mi > 59 || s > 60 || h < 0 || mi < 0 || s < 0) return unreadable;
-    const Seconds offset = (offset_h * 60 + offset_m) * 60;
-    return Seconds{sys_days{date}.time_since_epoch() / seconds{1}} + h * 3600 + mi * 60 + s - (sign == '-' ? -offset : offset);
+    return Problem{ProblemKind::UnreadableTime, {}, std::string(text), "2026-03-02T09:14:00Z", 0, false};
 }
 
 } // namespace ohmo

@@ -52,7 +52,9 @@ Result<Path> RealDisk::write(const Path& path, const std::string& text) const {
     if (file < 0) return io_problem(ProblemKind::FileUnwritable, path, std::strerror(errno));
     const bool written = write_all(file, text);
     const int cause = errno;
-    ::fchmod(file, 0644);
+    struct stat old = {};
+    const bool there = ::stat(target.c_str(), &old) == 0; // a file keeps the rights it had
+    ::fchmod(file, there ? old.st_mode & 07777 : 0644);
     ::close(file);
     if (!written || ::rename(pattern.c_str(), target.c_str()) != 0) {
         const std::string why = std::strerror(written ? errno : cause);

@@ -183,6 +183,8 @@ Result<std::vector<MarkingMeaning>> decode_marking(std::string_view marking) {
     if (out.empty()) {
         auto words = split_words(replaced(spaced, "μ", "µ"));
         const auto volts = take_volts(words);
+        const auto numbers = std::count_if(words.begin(), words.end(), [](const std::string& w) { return all_digits(w); });
+        if (numbers > 1) words.clear(); // "104 107": two markings, not one long number
         std::string text = replaced(joined(words, ""), "µ", "u");
         if (text.ends_with("F") && text.find_first_of("pnu") != std::string::npos) text.pop_back();
         fuse(text, volts, out);

@@ -26,6 +26,8 @@ enum class ProblemKind {
     UnreadableTime,
     NegativeValue,
     OutOfRangeValue,
+    UnknownFigure, ///< of data/practice.json
+    FixedFigure,   ///< a safety limit that an edited file would change
     NoteTooLong,
     UnknownWord,
     UnknownAction,

@@ -4,8 +4,10 @@
 #include "base/result.h"
 #include "board/fault.h"
 #include "board/part_kind.h"
+#include "board/practice.h"
 
 #include <map>
+#include <memory>
 #include <optional>
 #include <string>
 #include <string_view>
@@ -19,11 +21,13 @@ struct Pin {
     std::string role;
     std::string net;
     NetId id = -1; ///< set by make_board
+    bool operator==(const Pin&) const = default;
 };
 
 /// Of a part's middle on the board, millimetres from one corner.
 struct PlaceOnBoard {
     double x = 0, y = 0;
+    bool operator==(const PlaceOnBoard&) const = default;
 };
 
 struct Part {
@@ -43,16 +47,19 @@ struct Part {
     NetId net(std::string_view pin_role) const;
     /// Pairs of pins of windings and contacts in order: choke 1-2 and 3-4, transformer P1-P2, A1-A2…, connector 1-1'…
     std::vector<std::pair<const Pin*, const Pin*>> pairs() const;
+    bool operator==(const Part&) const = default;
 };
 
 struct Rail {
     std::string net, ret;
     double volts = 0, tolerance = 0.05, amps = 0;
     NetId net_id = -1, return_id = -1;
+    bool operator==(const Rail&) const = default;
 };
 
 struct Mains {
     double volts = 230, hertz = 50;
+    bool operator==(const Mains&) const = default;
 };
 
 struct Board {
@@ -60,12 +67,15 @@ struct Board {
     std::optional<Mains> mains;
     std::vector<Rail> rails;
     std::vector<Part> parts;
-    std::vector<std::string> nets; ///< by NetId, sorted by name
+    std::vector<std::string> nets;                   ///< by NetId, sorted by name
+    std::shared_ptr<const Practice> edited_practice; ///< figures it is judged by where they are not the shipped ones
 
     std::optional<int> find_part(std::string_view ref) const; ///< exact, else ignoring case
     std::optional<NetId> find_net(std::string_view wanted) const;
     const std::string& net_name(NetId id) const { return nets[static_cast<std::size_t>(id)]; }
     const Part& part(int index) const { return parts[static_cast<std::size_t>(index)]; }
+    const Practice& practice() const { return edited_practice ? *edited_practice : shipped_practice(); }
+    bool operator==(const Board&) const = default; ///< the same everything; edited figures by identity
 };
 
 struct MadeBoard {

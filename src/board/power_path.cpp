@@ -12,8 +12,6 @@
 namespace ohmo {
 namespace {
 
-constexpr double kPassesOhms = 300, kStiffOhms = 20;
-
 bool interrupts(const Fault& f) {
     switch (f.mode) {
     case FaultMode::Open:
@@ -40,11 +38,11 @@ PowerPath::PowerPath(const Board& board, const BoardRoles& roles) : m_nets(board
 }
 
 void PowerPath::add_edges(const Board& board, const BoardRoles& roles) {
-    for (int i = 0; i < static_cast<int>(board.parts.size()); ++i) add_part(board.part(i), i, roles.is_pass(i));
+    for (int i = 0; i < static_cast<int>(board.parts.size()); ++i) add_part(board.part(i), i, roles.is_pass(i), board.practice());
 }
 
 // `passes`: a transistor in series with a rail.
-void PowerPath::add_part(const Part& part, int i, bool passes) {
+void PowerPath::add_part(const Part& part, int i, bool passes, const Practice& p) {
     const auto one_way = [&](const char* from, const char* to, const char* leg) {
         m_edges.push_back({part.net(from), part.net(to), i, leg, false});
     };
@@ -59,8 +57,8 @@ void PowerPath::add_part(const Part& part, int i, bool passes) {
         break;
     case PartKind::Resistor:
     case PartKind::FusibleResistor:
-        if (const auto nominal = nominal_value(part); nominal && nominal->ohms.value_or(1e9) <= kPassesOhms)
-            both_ways(part.pins[0].id, part.pins[1].id, *nominal->ohms > kStiffOhms);
+        if (const auto nominal = nominal_value(part); nominal && nominal->ohms.value_or(1e9) <= p.supply_path_ohms)
+            both_ways(part.pins[0].id, part.pins[1].id, *nominal->ohms > p.stiff_path_ohms);
         break;
     case PartKind::Switch:
         if (part.value == "open") break;

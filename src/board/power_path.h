@@ -42,7 +42,7 @@ private:
         bool soft = false; ///< a resistor that passes supply current but holds a short at bay
     };
     void add_edges(const Board& board, const BoardRoles& roles);
-    void add_part(const Part& part, int index, bool passes);
+    void add_part(const Part& part, int index, bool passes, const Practice& practice);
     void find_goals(const Board& board, const BoardRoles& roles);
     void find_sources(const Board& board, const BoardRoles& roles);
     void find_rail_nets(const Board& board);

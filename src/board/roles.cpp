@@ -11,8 +11,6 @@
 namespace ohmo {
 namespace {
 
-constexpr double kSenseOhms = 10; // at the most: a resistor that carries the whole current on its way
-
 bool touches(const Part& part, NetId net) {
     return net >= 0 && std::any_of(part.pins.begin(), part.pins.end(), [&](const Pin& p) { return p.id == net; });
 }
@@ -75,7 +73,7 @@ bool in_series_with_a_rail(const Board& board, const Part& part) {
         if (emitter == rail.net_id) return true;
         for (const auto& between : board.parts) {
             if (!is_resistor_like(between.kind) || !touches(between, emitter) || !touches(between, rail.net_id)) continue;
-            if (const auto n = nominal_value(between); n && n->ohms.value_or(1e9) <= kSenseOhms) return true;
+            if (const auto n = nominal_value(between); n && n->ohms.value_or(1e9) <= board.practice().sense_ohms) return true;
         }
     }
     return false;
@@ -168,7 +166,7 @@ void find_drive(const Board& board, BoardRoles& t) {
         if (is_capacitor(part.kind) && slow >= 0 && touches(part, slow)) t.soft_start.push_back(i);
         const auto nominal = nominal_value(part);
         if (is_resistor_like(part.kind) && touches(part, t.source) && touches(part, t.primary_ground) && nominal &&
-            nominal->ohms.value_or(1e9) <= kSenseOhms)
+            nominal->ohms.value_or(1e9) <= board.practice().sense_ohms)
             t.sense.push_back(i);
         const auto driven = std::find_if(gates.begin(), gates.end(), [&](NetId gate) { return touches(part, gate); });
         if (part.kind == PartKind::Transformer || (driven == gates.end() && (output < 0 || !touches(part, output)))) continue;
@@ -235,7 +233,7 @@ bool BoardRoles::is_on_controller(int part) const { return listed(on_controller,
 
 BoardRoles find_roles(const Board& board) {
     BoardRoles t;
-    for (const auto& rail : board.rails) t.input_watts += rail.volts * rail.amps / 0.85;
+    for (const auto& rail : board.rails) t.input_watts += rail.volts * rail.amps / board.practice().efficiency;
     find_way_in(board, t);
     find_bulk(board, t);
     find_transformer(board, t);

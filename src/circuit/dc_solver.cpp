@@ -22,15 +22,8 @@ constexpr double kSiblingsShare = 0.5;  // of an element's deviation that the ot
 constexpr int kJunctionElements = 100;  // where the numbers of junctions begin, after the resistors
 constexpr double kConductsShare = 0.02; // of the test current: what is worth telling
 
-} // namespace
-
-DcSolver::DcSolver(Netlist netlist, DcOptions options)
-    : m_options(std::move(options)), m_net(std::make_shared<const Netlist>(std::move(netlist))) {
-    find_islands();
-}
-
-void DcSolver::find_islands() {
-    const Netlist& net = *m_net;
+// By node: a node that stands for all that hang together with it.
+std::vector<int> joined_nodes(const Netlist& net) {
     std::vector<int> parent(static_cast<std::size_t>(net.nodes));
     std::iota(parent.begin(), parent.end(), 0);
     const auto root = [&](int n) {
@@ -52,13 +45,27 @@ void DcSolver::find_islands() {
             if (w.ohms < kConnectOhms) join(w.a, w.b);
     // A gate that nothing but its oxide ties down still belongs to its source.
     for (const auto& m : net.channels) join(m.g, m.s);
+    std::vector<int> out;
+    for (int n = 0; n < net.nodes; ++n) out.push_back(root(n));
+    return out;
+}
 
+} // namespace
+
+DcSolver::DcSolver(Netlist netlist, DcOptions options)
+    : m_options(std::move(options)), m_net(std::make_shared<const Netlist>(std::move(netlist))) {
+    find_islands();
+}
+
+void DcSolver::find_islands() {
+    const Netlist& net = *m_net;
+    const auto root = joined_nodes(net);
     std::vector<std::shared_ptr<Island>> islands;
     m_island.assign(static_cast<std::size_t>(net.nodes), -1);
     m_row.assign(static_cast<std::size_t>(net.nodes), 0);
     std::vector<int> number(static_cast<std::size_t>(net.nodes), -1);
     for (int n = 0; n < net.nodes; ++n) {
-        int& id = number[static_cast<std::size_t>(root(n))];
+        int& id = number[static_cast<std::size_t>(root[static_cast<std::size_t>(n)])];
         if (id < 0) {
             id = static_cast<int>(islands.size());
             islands.push_back(std::make_shared<Island>());
@@ -184,129 +191,180 @@ DcPoint DcSolver::solve(int from, int to, double amps, DcDetail detail, Eigen::V
     return point;
 }
 
-void DcSolver::add_spread(DcPoint& point, const Island& island, const PortSolution& ports, int from, int to, double amps) const {
-    const auto& z = island.inverse;
-    const Eigen::VectorXd unit = z.col(row(from)) - z.col(row(to)); // node volts for one ampere
-    // Node volts, then the adjoint response to one ampere at the leads.
-    Eigen::VectorXd volts = unit * amps, adjoint = unit;
-    for (Eigen::Index k = 0; k < ports.amps.size(); ++k)
-        if (ports.amps[k] != 0) volts -= island.port_columns.col(k) * ports.amps[k];
-    Eigen::MatrixXd columns, kernel; // of the conducting ports: node volts per ampere, and amperes their slopes answer a port's volts with
-    Eigen::Index n = 0;
-    for (int number : ports.active) n += island.ports.elements[static_cast<std::size_t>(number)].count;
-    if (n > 0) {
-        columns.resize(z.rows(), n);
+// What the spreads of the parts make of a point: the adjoint network of its small-signal state.
+class DcSolver::Spread {
+public:
+    Spread(const DcSolver& solver, const Island& island, const PortSolution& ports, DcPoint& point, int from, int to, double amps)
+        : m_solver(solver), m_net(*solver.m_net), m_island(island), m_ports(ports), m_point(point), m_amps(amps),
+          m_scale(std::max(std::fabs(point.volts), 1e-12)) {
+        const auto& z = island.inverse;
+        m_unit = z.col(row(from)) - z.col(row(to));
+        m_volts = m_unit * amps;
+        m_adjoint = m_unit;
+        for (Eigen::Index k = 0; k < ports.amps.size(); ++k)
+            if (ports.amps[k] != 0) m_volts -= island.port_columns.col(k) * ports.amps[k];
+        for (int number : ports.active) m_conducting += island.ports.elements[static_cast<std::size_t>(number)].count;
+        if (m_conducting > 0) bend_adjoint();
+    }
+
+    void add() {
+        resistors();
+        windings();
+        elements();
+        m_point.ln_sigma = std::sqrt(m_variance);
+        for (const auto& [of, deviation] : m_by_part) m_point.by_part.push_back(deviation);
+        auto& conducting = m_point.conducting;
+        std::sort(conducting.begin(), conducting.end());
+        conducting.erase(std::unique(conducting.begin(), conducting.end()), conducting.end());
+        settling();
+    }
+
+private:
+    Eigen::Index row(int node) const { return m_solver.row(node); }
+    double across(const Eigen::VectorXd& x, int a, int b) const { return x[row(a)] - x[row(b)]; }
+
+    // The conducting ports answer with their slopes: transposed in the adjoint network.
+    void bend_adjoint() {
+        const Eigen::Index n = m_conducting;
+        m_columns.resize(m_island.inverse.rows(), n);
         Eigen::MatrixXd zz(n, n), slope = Eigen::MatrixXd::Zero(n, n);
         Eigen::VectorXd drive(n);
         std::vector<Eigen::Index> rows;
-        for (int number : ports.active) {
-            const auto& e = island.ports.elements[static_cast<std::size_t>(number)];
-            const auto law = port_law(*m_net, island.ports, e, ports.volts.data() + e.first);
+        for (int number : m_ports.active) {
+            const auto& e = m_island.ports.elements[static_cast<std::size_t>(number)];
+            const auto law = port_law(m_net, m_island.ports, e, m_ports.volts.data() + e.first);
             const auto at = static_cast<Eigen::Index>(rows.size());
             for (int i = 0; i < e.count; ++i) {
                 const Eigen::Index p = e.first + i;
+                const Port& port = m_island.ports.ports[static_cast<std::size_t>(p)];
                 rows.push_back(p);
-                columns.col(at + i) = island.port_columns.col(p);
-                drive[at + i] = unit[row(island.ports.ports[static_cast<std::size_t>(p)].plus)] -
-                                unit[row(island.ports.ports[static_cast<std::size_t>(p)].minus)];
+                m_columns.col(at + i) = m_island.port_columns.col(p);
+                drive[at + i] = across(m_unit, port.plus, port.minus);
                 for (int k = 0; k < e.count; ++k)
                     slope(at + i, at + k) = law.slope[static_cast<std::size_t>(i)][static_cast<std::size_t>(k)];
             }
         }
         for (Eigen::Index i = 0; i < n; ++i) {
-            const Port& port = island.ports.ports[static_cast<std::size_t>(rows[static_cast<std::size_t>(i)])];
+            const Port& port = m_island.ports.ports[static_cast<std::size_t>(rows[static_cast<std::size_t>(i)])];
             for (Eigen::Index k = 0; k < n; ++k)
-                zz(i, k) = port.share * island.port_inverse(rows[static_cast<std::size_t>(i)], rows[static_cast<std::size_t>(k)]);
+                zz(i, k) = port.share * m_island.port_inverse(rows[static_cast<std::size_t>(i)], rows[static_cast<std::size_t>(k)]);
             zz(i, i) += port.ohms;
         }
         const Eigen::MatrixXd transposed = slope.transpose();
         const Eigen::MatrixXd system = Eigen::MatrixXd::Identity(n, n) + zz * transposed;
-        kernel = transposed * system.partialPivLu().inverse();
-        adjoint -= columns * (kernel * drive);
+        m_kernel = transposed * system.partialPivLu().inverse();
+        m_adjoint -= m_columns * (m_kernel * drive);
     }
-    const double scale = std::max(std::fabs(point.volts), 1e-12);
-    double variance = 0;
-    std::map<std::pair<int, int>, Deviation> by_part;
-    const double own = std::sqrt(1 - kSiblingsShare * kSiblingsShare);
-    const auto across = [&](const Eigen::VectorXd& x, int a, int b) { return x[row(a)] - x[row(b)]; };
-    const auto count = [&](int part, double s, double sigma, int sibling) {
-        variance += s * s;
+
+    // One element's effect on ln(volts); `sibling`: its number among those of its part, 0 when it is the only one.
+    void count(int part, double s, double sigma, int sibling) {
+        static const double own = std::sqrt(1 - kSiblingsShare * kSiblingsShare);
+        m_variance += s * s;
         if (std::fabs(s) <= kWorthTelling) return;
         const auto share = [&](int element, double of) {
-            Deviation& d = by_part.try_emplace({part, element}, Deviation{part, element, 0}).first->second;
+            Deviation& d = m_by_part.try_emplace({part, element}, Deviation{part, element, 0}).first->second;
             d.change += s * of;
             d.sigma = std::max(d.sigma, sigma * of);
         };
         share(0, sibling == 0 ? 1 : kSiblingsShare);
         if (sibling != 0) share(sibling, own);
-    };
-    const auto add = [&](int part, int a, int b, double siemens, double sigma, int sibling = 0) {
-        count(part, siemens * across(volts, a, b) * across(adjoint, a, b) * sigma / scale, sigma, sibling);
-    };
-    std::vector<int> resistors, numbered; // by part: how many; how many so far
-    for (int k : island.resistors) {
-        const auto part = static_cast<std::size_t>(m_net->resistors[static_cast<std::size_t>(k)].part + 1);
-        if (resistors.size() <= part) resistors.resize(part + 1, 0);
-        ++resistors[part];
     }
-    numbered.resize(resistors.size(), 0);
-    for (int k : island.resistors) {
-        const auto& r = m_net->resistors[static_cast<std::size_t>(k)];
-        const auto part = static_cast<std::size_t>(r.part + 1);
-        const int sibling = resistors[part] > 1 ? ++numbered[part] : 0;
-        const double siemens = 1 / r.ohms;
-        const double slope = siemens * across(volts, r.a, r.b) * across(adjoint, r.a, r.b);
-        if (r.ln_sigma < kWideSigma || std::fabs(slope) * r.ln_sigma < kWorthMore * scale) {
-            add(r.part, r.a, r.b, siemens, r.ln_sigma, sibling);
-            continue;
+
+    void resistors() {
+        std::vector<int> of_part, numbered; // by part: how many; how many so far
+        for (int k : m_island.resistors) {
+            const auto part = static_cast<std::size_t>(m_net.resistors[static_cast<std::size_t>(k)].part + 1);
+            if (of_part.size() <= part) of_part.resize(part + 1, 0);
+            ++of_part[part];
         }
-        // Wide spreads bend: the exact change of the small-signal network at the nodes of a three-point Gauss-Hermite rule.
+        numbered.resize(of_part.size(), 0);
+        for (int k : m_island.resistors) {
+            const auto& r = m_net.resistors[static_cast<std::size_t>(k)];
+            const auto part = static_cast<std::size_t>(r.part + 1);
+            const int sibling = of_part[part] > 1 ? ++numbered[part] : 0;
+            const double siemens = 1 / r.ohms;
+            const double slope = siemens * across(m_volts, r.a, r.b) * across(m_adjoint, r.a, r.b);
+            if (r.ln_sigma < kWideSigma || std::fabs(slope) * r.ln_sigma < kWorthMore * m_scale)
+                count(r.part, slope * r.ln_sigma / m_scale, r.ln_sigma, sibling);
+            else
+                count(r.part, bent(r, slope), r.ln_sigma, sibling);
+        }
+    }
+
+    // Wide spreads bend: the exact change of the small-signal network at the nodes of a three-point Gauss-Hermite rule.
+    double bent(const Resistive& r, double slope) const {
+        const auto& z = m_island.inverse;
+        const double siemens = 1 / r.ohms;
         double seen = z(row(r.a), row(r.a)) + z(row(r.b), row(r.b)) - 2 * z(row(r.a), row(r.b));
-        if (n > 0) {
-            const Eigen::VectorXd transfer = (columns.row(row(r.a)) - columns.row(row(r.b))).transpose();
-            seen -= transfer.dot(kernel * transfer);
+        if (m_conducting > 0) {
+            const Eigen::VectorXd transfer = (m_columns.row(row(r.a)) - m_columns.row(row(r.b))).transpose();
+            seen -= transfer.dot(m_kernel * transfer);
         }
         const auto moved = [&](double deviations) {
             const double more = siemens * (std::exp(-deviations * r.ln_sigma) - 1);
             const double change = -more / siemens * slope / (1 + more * seen);
-            return std::log(std::max(std::fabs(point.volts + change), 1e-3 * scale) / scale);
+            return std::log(std::max(std::fabs(m_point.volts + change), 1e-3 * m_scale) / m_scale);
         };
         const double up = moved(std::sqrt(3.0)), down = moved(-std::sqrt(3.0));
-        count(r.part, std::copysign(std::sqrt((up * up + down * down) / 6 - std::pow((up + down) / 6, 2)), up - down), r.ln_sigma, sibling);
+        return std::copysign(std::sqrt((up * up + down * down) / 6 - std::pow((up + down) / 6, 2)), up - down);
     }
-    for (auto [c, w] : island.windings) {
-        const auto& core = m_net->cores[static_cast<std::size_t>(c)];
-        const auto& wind = core.windings[static_cast<std::size_t>(w)];
-        if (wind.a != wind.b) add(core.part, wind.a, wind.b, 1 / std::max(wind.ohms, kLeastWindingOhms), core.ln_sigma);
-    }
-    for (const auto& e : island.ports.elements) {
-        const double ln_sigma = e.law == PortElement::Law::Junction  ? m_net->junctions[e.index].ln_sigma
-                                : e.law == PortElement::Law::Bipolar ? m_net->bipolars[e.index].ln_sigma
-                                                                     : m_net->channels[e.index].ln_sigma;
-        // All of an element's currents scale with its parameter together.
-        double share = 0, most = 0;
-        for (int i = 0; i < e.count; ++i) {
-            const auto& p = island.ports.ports[static_cast<std::size_t>(e.first + i)];
-            const double stamped = (p.siemens - kJunctionLeak) * ports.volts[e.first + i];
-            const double current = ports.amps[e.first + i] + stamped;
-            share += current * across(adjoint, p.plus, p.minus);
-            most = std::max(most, std::fabs(current));
+
+    void windings() {
+        for (auto [c, w] : m_island.windings) {
+            const auto& core = m_net.cores[static_cast<std::size_t>(c)];
+            const auto& wind = core.windings[static_cast<std::size_t>(w)];
+            if (wind.a == wind.b) continue;
+            const double siemens = 1 / std::max(wind.ohms, kLeastWindingOhms);
+            count(core.part, siemens * across(m_volts, wind.a, wind.b) * across(m_adjoint, wind.a, wind.b) * core.ln_sigma / m_scale,
+                  core.ln_sigma, 0);
         }
-        const auto number = static_cast<std::size_t>(&e - island.ports.elements.data());
-        count(e.part, -share * ln_sigma / scale, 0, island.siblings[number]);
-        if (most > kConductsShare * std::fabs(amps)) point.conducting.push_back(e.part);
     }
-    point.ln_sigma = std::sqrt(variance);
-    for (const auto& [of, deviation] : by_part) point.by_part.push_back(deviation);
-    std::sort(point.conducting.begin(), point.conducting.end());
-    point.conducting.erase(std::unique(point.conducting.begin(), point.conducting.end()), point.conducting.end());
-    for (int k : island.capacitors) {
-        const auto& c = m_net->capacitors[static_cast<std::size_t>(k)];
-        const double volts_on = std::fabs(across(volts, c.a, c.b));
-        if (volts_on < 0.3 * scale) continue;
-        // Time to charge from the meter's current source to where the capacitor ends.
-        point.slowest_seconds = std::max(point.slowest_seconds, c.farads * volts_on / std::fabs(amps));
+
+    // All of an element's currents scale with its parameter together.
+    void elements() {
+        for (const auto& e : m_island.ports.elements) {
+            const double ln_sigma = e.law == PortElement::Law::Junction  ? m_net.junctions[e.index].ln_sigma
+                                    : e.law == PortElement::Law::Bipolar ? m_net.bipolars[e.index].ln_sigma
+                                                                         : m_net.channels[e.index].ln_sigma;
+            double share = 0, most = 0;
+            for (int i = 0; i < e.count; ++i) {
+                const auto& p = m_island.ports.ports[static_cast<std::size_t>(e.first + i)];
+                const double stamped = (p.siemens - kJunctionLeak) * m_ports.volts[e.first + i];
+                const double current = m_ports.amps[e.first + i] + stamped;
+                share += current * across(m_adjoint, p.plus, p.minus);
+                most = std::max(most, std::fabs(current));
+            }
+            const auto number = static_cast<std::size_t>(&e - m_island.ports.elements.data());
+            count(e.part, -share * ln_sigma / m_scale, 0, m_island.siblings[number]);
+            if (most > kConductsShare * std::fabs(m_amps)) m_point.conducting.push_back(e.part);
+        }
     }
+
+    // Time to charge from the meter's current source to where each capacitor ends.
+    void settling() {
+        for (int k : m_island.capacitors) {
+            const auto& c = m_net.capacitors[static_cast<std::size_t>(k)];
+            const double volts_on = std::fabs(across(m_volts, c.a, c.b));
+            if (volts_on < 0.3 * m_scale) continue;
+            m_point.slowest_seconds = std::max(m_point.slowest_seconds, c.farads * volts_on / std::fabs(m_amps));
+        }
+    }
+
+    const DcSolver& m_solver;
+    const Netlist& m_net;
+    const Island& m_island;
+    const PortSolution& m_ports;
+    DcPoint& m_point;
+    double m_amps, m_scale;
+    Eigen::VectorXd m_unit, m_volts, m_adjoint; // node volts for one ampere; as they are; the adjoint response to one ampere at the leads
+    Eigen::Index m_conducting = 0;
+    Eigen::MatrixXd m_columns, m_kernel; // of the conducting ports: node volts per ampere, amperes their slopes answer a port's volts with
+    double m_variance = 0;
+    std::map<std::pair<int, int>, Deviation> m_by_part;
+};
+
+void DcSolver::add_spread(DcPoint& point, const Island& island, const PortSolution& ports, int from, int to, double amps) const {
+    Spread(*this, island, ports, point, from, to, amps).add();
 }
 
 } // namespace ohmo

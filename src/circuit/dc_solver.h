@@ -74,6 +74,7 @@ private:
         Eigen::MatrixXd port_columns;              ///< node by port: volts for one ampere into the port
         Eigen::MatrixXd port_inverse;              ///< port by port
     };
+    class Spread;
     explicit DcSolver(DcOptions options) : m_options(std::move(options)) {}
     void find_islands();
     void factor(Island& island) const;

@@ -16,15 +16,10 @@
 namespace ohmo {
 namespace {
 
-constexpr double kShortOhms = 0.3, kShortSigma = 1.0;
-constexpr double kLeakyOhms = 3e3, kLeakySigma = 1.5;
-constexpr double kHighFactor = 30, kHighSigma = 1.2;
-constexpr double kDryCapacitance = 0.3, kDryEsrFactor = 25;
-
 class Expander {
 public:
     Expander(const Board& board, int part, std::span<const Fault> faults)
-        : m_board(board), m_faults(faults), m_index(part), m_part(&board.part(part)) {
+        : m_board(board), m_p(board.practice()), m_faults(faults), m_index(part), m_part(&board.part(part)) {
         m_net.nodes = static_cast<int>(board.nets.size());
         const auto nominal = nominal_value(*m_part);
         m_nominal = nominal ? *nominal : Nominal{};
@@ -65,22 +60,22 @@ private:
         if (a < 0 || b < 0 || a == b) return;
         m_net.resistors.push_back({a, b, std::clamp(ohms, 1e-3, kOpenOhms), ln_sigma, m_index});
     }
-    void short_between(int a, int b) { resistor(a, b, kShortOhms, kShortSigma); }
-    void leak_between(int a, int b) { resistor(a, b, kLeakyOhms, kLeakySigma); }
+    void short_between(int a, int b) { resistor(a, b, m_p.short_ohms, m_p.short_ohms_spread); }
+    void leak_between(int a, int b) { resistor(a, b, m_p.leaky_ohms, m_p.leaky_ohms_spread); }
     // `rated_breakdown`: the family's breakdown belongs to this junction.
     void junction(int anode, int cathode, bool rated_breakdown = true) {
         if (anode < 0 || cathode < 0 || anode == cathode) return;
         const auto& m = m_model.junction;
         m_net.junctions.push_back({anode, cathode, m.is, m.n, rated_breakdown ? m.bv : 0.0, 0.5, m_index, m.rs, m.breakdown_ideality});
     }
-    double spread(double tolerance) const { return m_part->assumed ? std::max(tolerance, 0.7) : tolerance; }
+    double spread(double tolerance) const { return m_part->assumed ? std::max(tolerance, m_p.assumed_spread) : tolerance; }
 
     // A two-ended conductor: resistor, fuse, contact, track.
     void conductor(int a, int b, double ohms, double ln_sigma) {
         if (has(FaultMode::Open))
             resistor(a, b, kOpenOhms, 0.1);
         else if (has(FaultMode::High))
-            resistor(a, b, std::max(ohms, 0.05) * kHighFactor, kHighSigma);
+            resistor(a, b, std::max(ohms, m_p.high_least_ohms) * m_p.high_factor, m_p.high_factor_spread);
         else
             resistor(a, b, ohms, ln_sigma);
     }
@@ -92,26 +87,30 @@ private:
         switch (kind) {
         case PartKind::Resistor:
         case PartKind::FusibleResistor:
-            return conductor(node("1"), node("2"), m_nominal.ohms.value_or(10e3), spread(m_nominal.ohms ? 0.025 : 2.0));
+            return conductor(node("1"), node("2"), m_nominal.ohms.value_or(m_p.unknown_resistor_ohms),
+                             spread(m_nominal.ohms ? m_p.resistor_spread : m_p.unknown_resistor_ohms_spread));
         case PartKind::Thermistor:
-            return conductor(node("1"), node("2"), m_nominal.ohms.value_or(5), spread(0.12));
+            return conductor(node("1"), node("2"), m_nominal.ohms.value_or(m_p.thermistor_ohms), spread(m_p.thermistor_ohms_spread));
         case PartKind::Fuse:
-            return conductor(node("1"), node("2"), 0.1 / m_nominal.amps.value_or(2), 0.4);
+            return conductor(node("1"), node("2"), m_p.fuse_ohm_amps / m_nominal.amps.value_or(m_p.unrated_fuse_amps),
+                             m_p.fuse_ohm_amps_spread);
         case PartKind::Lamp:
-            return conductor(node("1"), node("2"), m_nominal.ohms.value_or(80), 0.4);
+            return conductor(node("1"), node("2"), m_nominal.ohms.value_or(m_p.lamp_ohms), m_p.lamp_ohms_spread);
         case PartKind::Track:
-            return conductor(node("1"), node("2"), m_nominal.ohms.value_or(0.01),
-                             m_nominal.ohms ? 0.15 : 0.6); // reckoned or measured, or not
+            return conductor(node("1"), node("2"), m_nominal.ohms.value_or(m_p.track_ohms),
+                             m_nominal.ohms ? m_p.track_known_spread : m_p.track_ohms_spread); // reckoned or measured, or not
         case PartKind::Varistor:
             return varistor();
         case PartKind::Load:
-            if (!has(FaultMode::Open)) resistor(node("1"), node("2"), m_nominal.ohms.value_or(2000), m_nominal.ohms ? 0.15 : 1.0);
+            if (!has(FaultMode::Open))
+                resistor(node("1"), node("2"), m_nominal.ohms.value_or(m_p.load_ohms),
+                         m_nominal.ohms ? m_p.load_known_spread : m_p.load_ohms_spread);
             return shunt(node("1"), node("2"));
         case PartKind::Connector:
         case PartKind::Switch:
             return contacts();
         case PartKind::Relay:
-            return conductor(node("1"), node("2"), m_nominal.ohms.value_or(300), 0.3);
+            return conductor(node("1"), node("2"), m_nominal.ohms.value_or(m_p.relay_ohms), m_p.relay_ohms_spread);
         case PartKind::Inductor:
         case PartKind::Choke:
         case PartKind::Transformer:
@@ -146,27 +145,29 @@ private:
     void capacitor() {
         const int a = node(m_part->pins[0].role == "-" ? "+" : m_part->pins[0].role);
         const int b = node(m_part->pins[0].role == "-" ? "-" : m_part->pins[1].role);
-        double farads = m_nominal.farads.value_or(is_wet_or_solid_electrolytic(m_part->kind) ? 100e-6 : 10e-9);
+        double farads = m_nominal.farads.value_or(is_wet_or_solid_electrolytic(m_part->kind) ? m_p.electrolytic_farads : m_p.small_farads);
         const double marked_farads = farads;
         const bool wet = m_part->kind == PartKind::Electrolytic;
         // Typical ESR at 100 kHz: about 25 mohm for 1000 uF low-impedance cans, 2.5 times that above 100 V (common practice, no source).
-        double esr = 0.02;
+        double esr = m_p.other_esr;
         if (m_part->esr)
             esr = *m_part->esr;
         else if (wet)
-            esr = std::clamp(0.025 * std::pow(1e-3 / farads, 0.6) * (m_nominal.volts.value_or(35) > 100 ? 2.5 : 1), 0.01, 3.0);
+            esr = std::clamp(m_p.electrolytic_esr * std::pow(1e-3 / farads, m_p.electrolytic_esr_exponent) *
+                                 (m_nominal.volts.value_or(35) > 100 ? m_p.electrolytic_esr_high_volts : 1),
+                             0.01, 3.0);
         else if (m_part->kind == PartKind::Tantalum)
-            esr = 0.1;
-        double esr_sigma = 0.35, c_sigma = spread(wet ? 0.15 : 0.08);
+            esr = m_p.tantalum_esr;
+        double esr_sigma = m_p.electrolytic_esr_spread, c_sigma = spread(wet ? m_p.wet_capacitance_spread : m_p.capacitance_spread);
         if (has(FaultMode::Dry)) {
-            farads *= kDryCapacitance;
-            esr = std::max(esr * kDryEsrFactor, 0.5);
-            esr_sigma = 1.0;
-            c_sigma = 0.8;
+            farads *= m_p.dry_capacitance;
+            esr = std::max(esr * m_p.dry_esr_factor, m_p.dry_least_esr);
+            esr_sigma = m_p.dry_esr_factor_spread;
+            c_sigma = m_p.dry_capacitance_spread;
         }
         if (has(FaultMode::Low)) {
-            farads *= 0.35;
-            c_sigma = 0.5;
+            farads *= m_p.low_capacitance;
+            c_sigma = m_p.low_capacitance_spread;
         }
         if (has(FaultMode::Open)) {
             farads *= 1e-6;
@@ -174,8 +175,8 @@ private:
         }
         // At a meter's volt or so a formed electrolytic leaks far below its rating: megohms, falling with capacitance (common practice, no
         // source).
-        const double leak = is_wet_or_solid_electrolytic(m_part->kind) ? 2e3 / marked_farads : kOpenOhms;
-        resistor(a, b, leak, 0.8);
+        const double leak = is_wet_or_solid_electrolytic(m_part->kind) ? m_p.leak_ohm_farads / marked_farads : kOpenOhms;
+        resistor(a, b, leak, m_p.leak_ohm_farads_spread);
         shunt(a, b);
         if (has(FaultMode::Reversed)) leak_between(a, b);
         if (a >= 0 && b >= 0) m_net.capacitors.push_back({a, b, farads, esr, c_sigma, esr_sigma, m_index});
@@ -204,14 +205,14 @@ private:
             if (m_part->kind == PartKind::Switch && m_part->value == "open") // as it is set: a link that is not fitted
                 resistor(a, b, kOpenOhms, 0.1);
             else
-                conductor(a, b, 0.02, 0.7);
+                conductor(a, b, m_p.contact_ohms, m_p.contact_ohms_spread);
         }
     }
 
     void windings() {
-        WindingSet core{{}, m_part->kind == PartKind::Choke ? 0.995 : 0.98, spread(0.15), m_index};
+        WindingSet core{{}, m_part->kind == PartKind::Choke ? 0.995 : 0.98, spread(m_p.inductance_spread), m_index};
         const auto pairs = m_part->pairs();
-        const double henry = m_nominal.henry.value_or(m_part->kind == PartKind::Inductor ? 10e-6 : 1e-3);
+        const double henry = m_nominal.henry.value_or(m_part->kind == PartKind::Inductor ? m_p.inductor_henry : m_p.winding_henry);
         double reference_turns = 0;
         for (const auto& [p, q] : pairs) {
             const std::string name = p->role + "-" + q->role;
@@ -220,13 +221,14 @@ private:
             if (reference_turns == 0) reference_turns = n;
             const double ratio = reference_turns > 0 && n > 0 ? n / reference_turns : 1.0;
             const auto given = m_part->winding_ohms.find(name);
-            double ohms = given != m_part->winding_ohms.end() ? given->second
-                                                              : m_nominal.ohms.value_or(m_part->kind == PartKind::Inductor ? 0.05 : 0.4);
+            double ohms = given != m_part->winding_ohms.end()
+                              ? given->second
+                              : m_nominal.ohms.value_or(m_part->kind == PartKind::Inductor ? m_p.inductor_ohms : m_p.winding_ohms);
             double l = henry * ratio * ratio;
             const bool first = p == pairs.front().first;
             if (first && has(FaultMode::Open)) ohms = kOpenOhms;
-            if (first && has(FaultMode::High)) ohms *= kHighFactor;
-            if (has(FaultMode::ShortedTurns)) l *= 0.03;
+            if (first && has(FaultMode::High)) ohms *= m_p.high_factor;
+            if (has(FaultMode::ShortedTurns)) l *= m_p.shorted_turns_share;
             core.windings.push_back({node(p->role), node(q->role), l, ohms});
         }
         if (has(FaultMode::Breakdown) && pairs.size() > 1) leak_between(pairs.front().first->id, pairs.back().first->id);
@@ -250,8 +252,8 @@ private:
         const int d = node(igbt ? "C" : "D"), g = node("G"), s = node(igbt ? "E" : "S");
         const bool gate_gone = has(FaultMode::Short);
         if (has(FaultMode::DsShort) || has(FaultMode::CeShort) || gate_gone) short_between(d, s);
-        if (gate_gone) resistor(g, s, 5, 1.2);
-        if (has(FaultMode::GateLeak)) resistor(g, s, 200, 1.5);
+        if (gate_gone) resistor(g, s, m_p.gate_gone_ohms, m_p.gate_gone_ohms_spread);
+        if (has(FaultMode::GateLeak)) resistor(g, s, m_p.gate_leak_ohms, m_p.gate_leak_ohms_spread);
         if (has(FaultMode::Leaky)) leak_between(d, s);
         if (has(FaultMode::Open)) return;
         const bool p = is_p_channel();
@@ -272,7 +274,7 @@ private:
         const int c = node("C"), b = node("B"), e = node("E");
         if (has(FaultMode::CeShort) || has(FaultMode::Short)) short_between(c, e);
         if (has(FaultMode::Short)) short_between(b, e);
-        if (has(FaultMode::GateLeak)) resistor(b, e, 200, 1.5);
+        if (has(FaultMode::GateLeak)) resistor(b, e, m_p.gate_leak_ohms, m_p.gate_leak_ohms_spread);
         if (has(FaultMode::Leaky)) leak_between(c, e);
         if (has(FaultMode::Open)) return;
         if (c < 0 || b < 0 || e < 0 || b == e || b == c) return;
@@ -296,12 +298,12 @@ private:
             if (pin.role != supply && !power) junction(n, vcc);
             if (pin.role == "DRV" || pin.role == "OUT" || power || pin.role == "SW") out = n;
         }
-        resistor(vcc, gnd, 3e6, 1.0);
-        if (has(FaultMode::SupplyShort)) resistor(vcc, gnd, 8, 1.2);
+        resistor(vcc, gnd, m_p.chip_supply_ohms, m_p.chip_supply_ohms_spread);
+        if (has(FaultMode::SupplyShort)) resistor(vcc, gnd, m_p.chip_supply_short_ohms, m_p.chip_supply_short_ohms_spread);
         if (has(FaultMode::OutputShort) || (!sw && has(FaultMode::Short)))
-            resistor(out, m_part->kind == PartKind::Regulator ? vcc : gnd, 10, 1.2);
+            resistor(out, m_part->kind == PartKind::Regulator ? vcc : gnd, m_p.chip_output_short_ohms, m_p.chip_output_short_ohms_spread);
         if (sw && (has(FaultMode::DsShort) || has(FaultMode::Short))) short_between(out, gnd);
-        if (sw && has(FaultMode::Short)) resistor(vcc, gnd, 8, 1.2);
+        if (sw && has(FaultMode::Short)) resistor(vcc, gnd, m_p.chip_supply_short_ohms, m_p.chip_supply_short_ohms_spread);
     }
 
     void reference() {
@@ -310,7 +312,7 @@ private:
         if (has(FaultMode::Open)) return;
         junction(a, k);
         junction(a, r);
-        resistor(k, a, 5e6, 1.0);
+        resistor(k, a, m_p.reference_ohms, m_p.reference_ohms_spread);
     }
 
     void optocoupler() {
@@ -322,6 +324,7 @@ private:
     }
 
     const Board& m_board;
+    const Practice& m_p;
     std::span<const Fault> m_faults;
     Netlist m_net;
     int m_index = 0;

@@ -90,13 +90,6 @@ public:
             }
             return false;
         };
-        const auto ruled_far_out = [&](std::size_t k, double edge) { // the same with room to spare
-            for (std::size_t other = 0; other < count; ++other)
-                if (volts[other] && other != k && m_meter.ohms[k].amps >= m_meter.ohms[other].amps &&
-                    *volts[other] > limit(k) * std::exp(edge))
-                    return true;
-            return false;
-        };
         if (m_hint != nullptr && m_hint->range < count) solved(m_hint->range);
         std::size_t chosen = count;
         for (std::size_t k = 0; k < count && chosen == count; ++k)
@@ -117,12 +110,20 @@ public:
         };
         if (chosen + 1 < count && *volts[chosen] > limit(chosen) * std::exp(-edge))
             edges_on(chosen + 1);
-        else if (chosen > 0 && !ruled_far_out(chosen - 1, edge) && solved(chosen - 1) < limit(chosen - 1) * std::exp(edge))
+        else if (chosen > 0 && !far_over(volts, chosen - 1, limit(chosen - 1) * std::exp(edge)) &&
+                 solved(chosen - 1) < limit(chosen - 1) * std::exp(edge))
             edges_on(chosen - 1);
         return reading;
     }
 
 private:
+    // Whether a range with less current already has more volts than that.
+    bool far_over(const std::vector<std::optional<double>>& volts, std::size_t k, double most) const {
+        for (std::size_t other = 0; other < volts.size(); ++other)
+            if (volts[other] && other != k && m_meter.ohms[k].amps >= m_meter.ohms[other].amps && *volts[other] > most) return true;
+        return false;
+    }
+
     const DcSolver& m_solver;
     const MeterProfile& m_meter;
     int m_red, m_black;

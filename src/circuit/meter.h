@@ -13,6 +13,7 @@ namespace ohmo {
 struct OhmsRange {
     double full; ///< ohm
     double amps; ///< test current
+    bool operator==(const OhmsRange&) const = default;
 };
 
 struct MeterProfile {
@@ -33,6 +34,7 @@ struct MeterProfile {
     double square_volts = 1;                              ///< peak to peak as its display says
     bool square_into_load = false; ///< the display means volts into a load of square_ohms: open-circuit is twice that
     double square_open_volts() const { return square_into_load ? 2 * square_volts : square_volts; }
+    bool operator==(const MeterProfile&) const = default;
 };
 
 /// Ohms with so few volts that no junction conducts: full scale 0.2 V on every range.

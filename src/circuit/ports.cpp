@@ -306,149 +306,188 @@ double through_amps(const Netlist& net, const PortSet& set, const PortElement& e
     return most;
 }
 
-PortSolution solve_ports(const Netlist& net, const PortSet& set, const Eigen::VectorXd& v0, const Eigen::MatrixXd& z,
-                         const PortOptions& options, const Eigen::VectorXd* guess) {
-    PortSolution out;
-    const auto count = static_cast<Eigen::Index>(set.size());
-    out.volts = guess ? *guess : v0;
-    out.amps = Eigen::VectorXd::Zero(count);
-    std::vector<char> is_active(set.elements.size(), 0), known(set.elements.size(), 0);
-    std::vector<Eigen::Index> rows; // active ports
-    const auto activate = [&](std::size_t k) {
-        is_active[k] = 1;
-        out.active.push_back(static_cast<int>(k));
-        const auto& e = set.elements[k];
-        for (int i = 0; i < e.count; ++i) {
-            rows.push_back(e.first + i);
-            out.amps[e.first + i] = 0;
-        }
-    };
-    // Looks at every element that is not in the Newton set: what carries too little is left out, what bends too little to move the others
-    // becomes a current source (weak), the rest joins. From a guess, all that conduct there; else the two that the voltages push hardest,
-    // then four and so on: what they take over often spares the others. Returns whether anything changed.
-    std::vector<std::size_t> over;
-    const double root_threshold = std::sqrt(options.threshold);
-    std::size_t at_once = 2;
-    const auto grow = [&](bool all, bool no_weak) {
-        over.clear();
-        double moved = 0;
-        for (std::size_t k = 0; k < set.elements.size(); ++k) {
-            if (is_active[k]) continue;
-            const auto& e = set.elements[k];
-            const double quiet = set.ports[static_cast<std::size_t>(e.first)].quiet;
-            if (quiet > 0 && out.amps[e.first] == 0) {
-                const double v = std::fabs(out.volts[e.first]);
-                if (v < 0.3 * kThermalVolts && v < quiet * root_threshold) continue;
+namespace {
+
+// Newton on those elements that bend enough to move the others; the rest are left out or stand as current sources.
+class PortSolver {
+public:
+    PortSolver(const Netlist& net, const PortSet& set, const Eigen::VectorXd& v0, const Eigen::MatrixXd& z, const PortOptions& options)
+        : m_net(net), m_set(set), m_v0(v0), m_z(z), m_options(options), m_root_threshold(std::sqrt(options.threshold)),
+          m_is_active(set.elements.size(), 0), m_known(set.elements.size(), 0) {}
+
+    PortSolution solve(const Eigen::VectorXd* guess) {
+        m_out.volts = guess ? *guess : m_v0;
+        m_out.amps = Eigen::VectorXd::Zero(static_cast<Eigen::Index>(m_set.size()));
+        bool at_guess = guess != nullptr;
+        for (int round = 0;; ++round) {
+            if (m_options.cancel.cancelled()) {
+                m_out.converged = false;
+                m_out.worst = -1;
+                return std::move(m_out);
             }
-            const auto law = port_law(net, set, e, out.volts.data() + e.first);
-            bool carries = false, strong = no_weak;
-            for (int i = 0; i < e.count; ++i) {
-                const auto at = static_cast<std::size_t>(i);
-                carries = carries || std::fabs(law.amps[at]) > options.threshold;
-                const double own = z(e.first + i, e.first + i) + set.ports[static_cast<std::size_t>(e.first + i)].ohms;
-                for (int c = 0; c < e.count; ++c)
-                    strong = strong || std::fabs(law.slope[at][static_cast<std::size_t>(c)]) * own > kWeakGain;
-            }
-            if (carries && strong) {
-                over.push_back(k);
+            if (!grow(at_guess, round > kWeakRounds)) {
+                if (!at_guess || !m_rows.empty()) break;
+                at_guess = false;
+                m_out.volts = m_v0; // nothing conducts at the guess: ask the linear network
                 continue;
             }
-            for (int i = 0; i < e.count; ++i) {
-                const double amps = carries ? law.amps[static_cast<std::size_t>(i)] : 0.0;
-                moved = std::max(moved, std::fabs(amps - out.amps[e.first + i]));
-                out.amps[e.first + i] = amps;
+            at_guess = false;
+            solve_active();
+            if (!m_out.converged) break;
+        }
+        return std::move(m_out);
+    }
+
+private:
+    const Port& port(Eigen::Index row) const { return m_set.ports[static_cast<std::size_t>(row)]; }
+    const PortElement& element(int number) const { return m_set.elements[static_cast<std::size_t>(number)]; }
+
+    void activate(std::size_t k, bool known) {
+        m_is_active[k] = 1;
+        m_known[k] = known;
+        m_out.active.push_back(static_cast<int>(k));
+        const auto& e = m_set.elements[k];
+        for (int i = 0; i < e.count; ++i) {
+            m_rows.push_back(e.first + i);
+            m_out.amps[e.first + i] = 0;
+        }
+    }
+
+    bool surely_quiet(const PortElement& e) const {
+        const double quiet = port(e.first).quiet;
+        if (quiet <= 0 || m_out.amps[e.first] != 0) return false;
+        const double v = std::fabs(m_out.volts[e.first]);
+        return v < 0.3 * kThermalVolts && v < quiet * m_root_threshold;
+    }
+
+    // Whether the element carries enough and bends enough to join; else it becomes a current source or nothing. `moved`: the largest change
+    // of such a source.
+    bool joins(const PortElement& e, bool no_weak, double& moved) {
+        const auto law = port_law(m_net, m_set, e, m_out.volts.data() + e.first);
+        bool carries = false, strong = no_weak;
+        for (int i = 0; i < e.count; ++i) {
+            const auto at = static_cast<std::size_t>(i);
+            carries = carries || std::fabs(law.amps[at]) > m_options.threshold;
+            const double own = m_z(e.first + i, e.first + i) + port(e.first + i).ohms;
+            for (int c = 0; c < e.count; ++c) strong = strong || std::fabs(law.slope[at][static_cast<std::size_t>(c)]) * own > kWeakGain;
+        }
+        if (carries && strong) return true;
+        for (int i = 0; i < e.count; ++i) {
+            const double amps = carries ? law.amps[static_cast<std::size_t>(i)] : 0.0;
+            moved = std::max(moved, std::fabs(amps - m_out.amps[e.first + i]));
+            m_out.amps[e.first + i] = amps;
+        }
+        return false;
+    }
+
+    // Those that the voltages push hardest.
+    void keep_hardest(std::vector<std::size_t>& over) const {
+        std::vector<std::pair<double, std::size_t>> order;
+        for (std::size_t k : over) order.emplace_back(-ln_amps(m_net, m_set.elements[k], m_out.volts.data() + m_set.elements[k].first), k);
+        std::partial_sort(order.begin(), order.begin() + static_cast<long>(m_at_once), order.end());
+        over.clear();
+        for (std::size_t i = 0; i < m_at_once; ++i) over.push_back(order[i].second);
+    }
+
+    // Looks at every element that is not in the Newton set. From a guess (`all`), all that conduct there join; else the two that the
+    // voltages push hardest, then four and so on: what they take over often spares the others. Whether anything changed.
+    bool grow(bool all, bool no_weak) {
+        m_over.clear();
+        double moved = 0;
+        for (std::size_t k = 0; k < m_set.elements.size(); ++k)
+            if (m_is_active[k] == 0 && !surely_quiet(m_set.elements[k]) && joins(m_set.elements[k], no_weak, moved)) m_over.push_back(k);
+        if (!all && m_over.size() > m_at_once) keep_hardest(m_over);
+        if (!m_over.empty()) m_at_once *= 2;
+        for (std::size_t k : m_over) activate(k, all);
+        return !m_over.empty() || moved > m_options.threshold;
+    }
+
+    // The port voltages that everything but the Newton set leaves.
+    Eigen::VectorXd without_active() const {
+        Eigen::VectorXd volts = m_v0;
+        for (Eigen::Index k = 0; k < m_out.amps.size(); ++k)
+            if (m_out.amps[k] != 0) volts -= m_z.col(k) * m_out.amps[k];
+        return volts;
+    }
+
+    void solve_active() {
+        for (Eigen::Index row : m_rows) m_out.amps[row] = 0;
+        const Eigen::VectorXd left = without_active();
+        const auto n = static_cast<Eigen::Index>(m_rows.size());
+        Eigen::VectorXd base(n), v(n);
+        Eigen::Index at = 0;
+        for (int number : m_out.active) {
+            const auto& e = element(number);
+            for (int i = 0; i < e.count; ++i, ++at) {
+                base[at] = port(e.first + i).share * left[e.first + i];
+                const double here = m_out.volts[e.first + i];
+                v[at] = m_known[static_cast<std::size_t>(number)] != 0 ? here : start_value(m_net, e, i, here, m_options.drive);
             }
+            m_known[static_cast<std::size_t>(number)] = 1;
         }
-        if (!all && over.size() > at_once) {
-            const auto push = [&](std::size_t k) { return ln_amps(net, set.elements[k], out.volts.data() + set.elements[k].first); };
-            std::vector<std::pair<double, std::size_t>> order;
-            for (std::size_t k : over) order.emplace_back(-push(k), k);
-            std::partial_sort(order.begin(), order.begin() + static_cast<long>(at_once), order.end());
-            over.clear();
-            for (std::size_t i = 0; i < at_once; ++i) over.push_back(order[i].second);
+        if (n > 0 && n <= 8) {
+            Eigen::Matrix<double, Eigen::Dynamic, Eigen::Dynamic, 0, 8, 8> zz(n, n);
+            m_out.converged = run(zz, base, v);
+        } else if (n > 0) {
+            Eigen::MatrixXd zz(n, n);
+            m_out.converged = run(zz, base, v);
         }
-        if (!over.empty()) at_once *= 2;
-        for (std::size_t k : over) {
-            activate(k);
-            known[k] = all;
+        at = 0;
+        for (int number : m_out.active) {
+            const auto& e = element(number);
+            const auto law = port_law(m_net, m_set, e, v.data() + at);
+            for (int i = 0; i < e.count; ++i) m_out.amps[e.first + i] = law.amps[static_cast<std::size_t>(i)];
+            at += e.count;
         }
-        return !over.empty() || moved > options.threshold;
-    };
-    const auto run = [&](auto& zz, Eigen::VectorXd& base, Eigen::VectorXd& v) {
-        const auto n = static_cast<Eigen::Index>(rows.size());
-        for (Eigen::Index i = 0; i < n; ++i)
-            for (Eigen::Index k = 0; k < n; ++k)
-                zz(i, k) = set.ports[static_cast<std::size_t>(rows[static_cast<std::size_t>(i)])].share *
-                           z(rows[static_cast<std::size_t>(i)], rows[static_cast<std::size_t>(k)]);
-        for (Eigen::Index i = 0; i < n; ++i) zz(i, i) += set.ports[static_cast<std::size_t>(rows[static_cast<std::size_t>(i)])].ohms;
+        m_out.volts = without_active();
+        for (Eigen::Index i = 0; i < n; ++i) m_out.volts[m_rows[static_cast<std::size_t>(i)]] = v[i];
+    }
+
+    // Plain, then damped, then with the drive raised in steps over six decades.
+    template <class Matrix>
+    bool run(Matrix& zz, Eigen::VectorXd& base, Eigen::VectorXd& v) {
+        const auto n = static_cast<Eigen::Index>(m_rows.size());
+        for (Eigen::Index i = 0; i < n; ++i) {
+            const Eigen::Index row = m_rows[static_cast<std::size_t>(i)];
+            for (Eigen::Index k = 0; k < n; ++k) zz(i, k) = port(row).share * m_z(row, m_rows[static_cast<std::size_t>(k)]);
+            zz(i, i) += port(row).ohms;
+        }
+        const auto settles = [&](const Eigen::VectorXd& drive, bool damped) {
+            return newton(m_net, m_set, m_out.active, drive, zz, m_options, damped, v, m_out.worst);
+        };
         const Eigen::VectorXd start = v;
-        if (newton(net, set, out.active, base, zz, options, false, v, out.worst)) return true;
+        if (settles(base, false)) return true;
         v = start;
-        if (newton(net, set, out.active, base, zz, options, true, v, out.worst)) return true;
+        if (settles(base, true)) return true;
         v.setZero();
         for (int step = 1; step <= kSourceSteps; ++step) {
             const double share = std::pow(10.0, 6.0 * (static_cast<double>(step) / kSourceSteps - 1));
             const Eigen::VectorXd part = base * share, before = v;
-            if (newton(net, set, out.active, part, zz, options, false, v, out.worst)) continue;
+            if (settles(part, false)) continue;
             v = before;
-            if (!newton(net, set, out.active, part, zz, options, true, v, out.worst)) return false;
+            if (!settles(part, true)) return false;
         }
         return true;
-    };
-    // The port voltages that everything but the Newton set leaves.
-    const auto without_active = [&] {
-        Eigen::VectorXd volts = v0;
-        for (Eigen::Index k = 0; k < count; ++k)
-            if (out.amps[k] != 0) volts -= z.col(k) * out.amps[k];
-        return volts;
-    };
-    bool at_guess = guess != nullptr;
-    for (int round = 0;; ++round) {
-        if (options.cancel.cancelled()) {
-            out.converged = false;
-            out.worst = -1;
-            return out;
-        }
-        if (!grow(at_guess, round > kWeakRounds)) {
-            if (!at_guess || !rows.empty()) break;
-            at_guess = false;
-            out.volts = v0; // nothing conducts at the guess: ask the linear network
-            continue;
-        }
-        at_guess = false;
-        for (Eigen::Index row : rows) out.amps[row] = 0;
-        const Eigen::VectorXd left = without_active();
-        const auto n = static_cast<Eigen::Index>(rows.size());
-        Eigen::VectorXd base(n), v(n);
-        Eigen::Index at = 0;
-        for (int number : out.active) {
-            const auto& e = set.elements[static_cast<std::size_t>(number)];
-            for (int i = 0; i < e.count; ++i, ++at) {
-                base[at] = set.ports[static_cast<std::size_t>(e.first + i)].share * left[e.first + i];
-                const double here = out.volts[e.first + i];
-                v[at] = known[static_cast<std::size_t>(number)] ? here : start_value(net, e, i, here, options.drive);
-            }
-            known[static_cast<std::size_t>(number)] = 1;
-        }
-        if (n > 0 && n <= 8) {
-            Eigen::Matrix<double, Eigen::Dynamic, Eigen::Dynamic, 0, 8, 8> zz(n, n);
-            out.converged = run(zz, base, v);
-        } else if (n > 0) {
-            Eigen::MatrixXd zz(n, n);
-            out.converged = run(zz, base, v);
-        }
-        at = 0;
-        for (int number : out.active) {
-            const auto& e = set.elements[static_cast<std::size_t>(number)];
-            const auto law = port_law(net, set, e, v.data() + at);
-            for (int i = 0; i < e.count; ++i) out.amps[e.first + i] = law.amps[static_cast<std::size_t>(i)];
-            at += e.count;
-        }
-        out.volts = without_active();
-        for (Eigen::Index i = 0; i < n; ++i) out.volts[rows[static_cast<std::size_t>(i)]] = v[i];
-        if (!out.converged) break;
     }
-    return out;
+
+    const Netlist& m_net;
+    const PortSet& m_set;
+    const Eigen::VectorXd& m_v0;
+    const Eigen::MatrixXd& m_z;
+    const PortOptions& m_options;
+    double m_root_threshold;
+    std::vector<char> m_is_active, m_known; // by element; known: its volts are a start already
+    std::vector<Eigen::Index> m_rows;       // active ports
+    std::vector<std::size_t> m_over;        // room kept between rounds
+    std::size_t m_at_once = 2;
+    PortSolution m_out;
+};
+
+} // namespace
+
+PortSolution solve_ports(const Netlist& net, const PortSet& set, const Eigen::VectorXd& v0, const Eigen::MatrixXd& z,
+                         const PortOptions& options, const Eigen::VectorXd* guess) {
+    return PortSolver(net, set, v0, z, options).solve(guess);
 }
 
 } // namespace ohmo

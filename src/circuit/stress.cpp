@@ -15,14 +15,8 @@
 namespace ohmo {
 namespace {
 
-constexpr double kThermistorJoules = 40;                         // per rated ampere: about 0.5 g a rated ampere, 0.7 J/gK, 120 K beyond hot
-constexpr double kTimeLagSeconds = 0.0775, kTimeLagSigma = 0.68; // at 10 In: geometric mean of 20 and 300 ms, a quarter of their ln ratio
-constexpr double kQuickSeconds = 0.01, kQuickSigma = 0.4;
-constexpr double kSurgeShare = 40;                      // IFSM over the rated current, from memory of many data sheets: 30 to 60
-constexpr double kInrushMargin = 5, kInrushSigma = 0.8; // of a resistor that is there to take the inrush: from film to wirewound
-constexpr double kGateLimit = 45, kPinLimit = 0.5, kCapacitorShare = 1.25;
-constexpr double kMinute = 60, kCertainly = 4; // times its limit: no fuse of its kind holds that
-constexpr double kLeastAmps = 1e-3;            // junctions below it take nothing worth a note
+constexpr double kMinute = 60;
+constexpr double kLeastAmps = 1e-3; // junctions below it take nothing worth a note
 
 double mean_square(double a, double b) { return (a * a + a * b + b * b) / 3; }
 
@@ -53,7 +47,9 @@ StressBook::StressBook(const Board& board) : m_board(board) {
 
 // What a resistor in the way in must take without harm; 0 elsewhere.
 double StressBook::inrush_joules(const Part& part) const {
-    return part.stage == "mains-in" || part.stage == "filter" || part.stage == "rectify" ? kInrushMargin * m_inrush_joules : 0;
+    return part.stage == "mains-in" || part.stage == "filter" || part.stage == "rectify"
+               ? m_board.practice().inrush_margin * m_inrush_joules
+               : 0;
 }
 
 void StressBook::forget_before() {
@@ -69,72 +65,79 @@ void StressBook::record(const Transient& run, std::span<const Fault> faults, dou
     for (std::size_t k = 0; k < net.junctions.size(); ++k) junction_now[k] = run.junction_amps(k);
     if (m_resistor_before.size() != resistor_now.size()) m_resistor_before = resistor_now;
     if (m_junction_before.size() != junction_now.size()) m_junction_before = junction_now;
-
-    for (std::size_t k = 0; k < net.resistors.size(); ++k) {
-        const auto& r = net.resistors[k];
-        if (r.part < 0 || broken(r.part)) continue;
-        const auto& part = m_board.part(r.part);
-        const double i2t = mean_square(resistor_now[k], m_resistor_before[k]) * dt;
-        const double watts = part.watts.value_or(0.25);
-        const auto& nominal = m_nominal[static_cast<std::size_t>(r.part)];
-        const double amps = nominal.amps.value_or(2);
-        const Fault open{r.part, FaultMode::Open, {}};
-        switch (part.kind) {
-        case PartKind::Fuse:
-            if (nominal.characteristic == "quick-acting")
-                add(open, StressKind::FuseI2t, i2t, kQuickSeconds * 100 * amps * amps, kQuickSigma, now);
-            else
-                add(open, StressKind::FuseI2t, i2t, kTimeLagSeconds * 100 * amps * amps, kTimeLagSigma, now);
-            break;
-        case PartKind::Resistor:
-        case PartKind::FusibleResistor: {
-            const bool fusible = part.kind == PartKind::FusibleResistor;
-            const double by_watts = (fusible ? 0.12 : 0.25) * watts, by_inrush = inrush_joules(part);
-            add(open, StressKind::PulseEnergy, i2t * r.ohms, std::max(by_watts, by_inrush),
-                by_inrush > by_watts ? kInrushSigma
-                : fusible            ? 0.4
-                                     : 0.6,
-                now);
-            break;
-        }
-        case PartKind::Thermistor:
-            add(open, StressKind::PulseEnergy, i2t * r.ohms, kThermistorJoules * amps, 0.5, now);
-            break;
-        case PartKind::Track:
-            add(open, StressKind::FuseI2t, i2t, 400, 0.7, now);
-            break;
-        default:
-            break;
-        }
-    }
+    for (std::size_t k = 0; k < net.resistors.size(); ++k)
+        if (const auto& r = net.resistors[k]; r.part >= 0 && !broken(r.part))
+            resistor(r, mean_square(resistor_now[k], m_resistor_before[k]) * dt, now);
     for (std::size_t k = 0; k < net.junctions.size(); ++k) {
         const auto& j = net.junctions[k];
         if (j.part < 0 || broken(j.part) || std::max(std::fabs(junction_now[k]), std::fabs(m_junction_before[k])) < kLeastAmps) continue;
         junction(j, junction_now[k], m_junction_before[k], dt, now);
     }
-    for (std::size_t k = 0; k < net.capacitors.size(); ++k) {
-        const auto& c = net.capacitors[k];
-        if (broken(c.part)) continue;
-        const auto& part = m_board.part(c.part);
-        const double v = std::fabs(run.volts(c.a, c.b));
-        const auto& rated = m_nominal[static_cast<std::size_t>(c.part)].volts;
-        if (part.kind == PartKind::Mosfet || part.kind == PartKind::Igbt)
-            peak({c.part, FaultMode::Short, {}}, StressKind::GateVolts, v, kGateLimit, 0.25, now);
-        else if (is_wet_or_solid_electrolytic(part.kind) && rated)
-            peak({c.part, FaultMode::Short, {}}, StressKind::CapacitorVolts, v, kCapacitorShare * *rated, 0.08, now);
-    }
+    for (const auto& c : net.capacitors)
+        if (!broken(c.part)) capacitor(c, std::fabs(run.volts(c.a, c.b)), now);
     // A switch whose drain-source path is already short can still lose its gate.
     for (const auto& c : net.capacitors) {
         const auto shorted =
             std::find_if(faults.begin(), faults.end(), [&](const Fault& f) { return f.part == c.part && f.mode == FaultMode::DsShort; });
-        if (shorted != faults.end() && m_board.part(c.part).kind == PartKind::Mosfet)
-            peak({c.part, FaultMode::Short, {}}, StressKind::GateVolts, std::fabs(run.volts(c.a, c.b)), kGateLimit, 0.25, now);
+        if (shorted != faults.end() && m_board.part(c.part).kind == PartKind::Mosfet) gate(c.part, std::fabs(run.volts(c.a, c.b)), now);
     }
     m_resistor_before = std::move(resistor_now);
     m_junction_before = std::move(junction_now);
 }
 
+void StressBook::resistor(const Resistive& r, double i2t, double now) {
+    const auto& p = m_board.practice();
+    const auto& part = m_board.part(r.part);
+    const auto& nominal = m_nominal[static_cast<std::size_t>(r.part)];
+    const double watts = part.watts.value_or(p.unrated_resistor_watts), amps = nominal.amps.value_or(p.unrated_fuse_amps);
+    const Fault open{r.part, FaultMode::Open, {}};
+    switch (part.kind) {
+    case PartKind::Fuse:
+        if (nominal.characteristic == "quick-acting")
+            add(open, StressKind::FuseI2t, i2t, p.quick_seconds * 100 * amps * amps, p.quick_seconds_spread, now);
+        else
+            add(open, StressKind::FuseI2t, i2t, p.time_lag_seconds * 100 * amps * amps, p.time_lag_seconds_spread, now);
+        break;
+    case PartKind::Resistor:
+    case PartKind::FusibleResistor: {
+        const bool fusible = part.kind == PartKind::FusibleResistor;
+        const double by_watts = (fusible ? p.fusible_joules_per_watt : p.resistor_joules_per_watt) * watts, by_inrush = inrush_joules(part);
+        add(open, StressKind::PulseEnergy, i2t * r.ohms, std::max(by_watts, by_inrush),
+            by_inrush > by_watts ? p.inrush_margin_spread
+            : fusible            ? p.fusible_joules_per_watt_spread
+                                 : p.resistor_joules_per_watt_spread,
+            now);
+        break;
+    }
+    case PartKind::Thermistor:
+        add(open, StressKind::PulseEnergy, i2t * r.ohms, p.thermistor_joules_per_amp * amps, p.thermistor_joules_per_amp_spread, now);
+        break;
+    case PartKind::Track:
+        add(open, StressKind::FuseI2t, i2t, p.track_i2t, p.track_i2t_spread, now);
+        break;
+    default:
+        break;
+    }
+}
+
+void StressBook::capacitor(const Capacitive& c, double volts, double now) {
+    const auto& p = m_board.practice();
+    const auto kind = m_board.part(c.part).kind;
+    const auto& rated = m_nominal[static_cast<std::size_t>(c.part)].volts;
+    if (kind == PartKind::Mosfet || kind == PartKind::Igbt)
+        gate(c.part, volts, now);
+    else if (is_wet_or_solid_electrolytic(kind) && rated)
+        peak({c.part, FaultMode::Short, {}}, StressKind::CapacitorVolts, volts, p.capacitor_limit_share * *rated,
+             p.capacitor_limit_share_spread, now);
+}
+
+void StressBook::gate(int part, double volts, double now) {
+    const auto& p = m_board.practice();
+    peak({part, FaultMode::Short, {}}, StressKind::GateVolts, volts, p.gate_limit_volts, p.gate_limit_volts_spread, now);
+}
+
 void StressBook::junction(const Junction& j, double i, double before, double dt, double now) {
+    const auto& p = m_board.practice();
     const auto& part = m_board.part(j.part);
     const auto on = [&](const std::string& role, int node) { return part.net(role) == node; };
     if (is_controller(part.kind)) {
@@ -144,22 +147,23 @@ void StressBook::junction(const Junction& j, double i, double before, double dt,
             if (pin.role == "DRV" || pin.role == "OUT") mode = FaultMode::OutputShort;
             if (pin.role == "VCC" && mode == FaultMode::Dead && (on("GND", j.anode) || on("GND", j.cathode))) mode = FaultMode::SupplyShort;
         }
-        peak({j.part, mode, {}}, StressKind::PinCurrent, std::fabs(i), kPinLimit, 0.7, now);
+        peak({j.part, mode, {}}, StressKind::PinCurrent, std::fabs(i), p.pin_limit_amps, p.pin_limit_amps_spread, now);
         return;
     }
     const auto& nominal = m_nominal[static_cast<std::size_t>(j.part)];
-    const double limit = half_sine_i2t(kSurgeShare * nominal.amps.value_or(1));
+    const double limit = half_sine_i2t(p.surge_share * nominal.amps.value_or(1));
     const double i2t = mean_square(i, before) * dt;
     if (part.kind == PartKind::Zener) {
         const double joules = (std::fabs(i) + std::fabs(before)) / 2 * (i < 0 ? j.bv : 1) * dt;
-        add({j.part, FaultMode::Short, {}}, StressKind::PulseEnergy, joules, 0.1 * nominal.watts.value_or(0.5), 0.5, now);
+        add({j.part, FaultMode::Short, {}}, StressKind::PulseEnergy, joules, p.zener_joules_per_watt * nominal.watts.value_or(0.5),
+            p.zener_joules_per_watt_spread, now);
     } else if (is_diode_like(part.kind)) {
-        add({j.part, FaultMode::Short, {}}, StressKind::SurgeI2t, i2t, limit, 0.5, now);
+        add({j.part, FaultMode::Short, {}}, StressKind::SurgeI2t, i2t, limit, p.surge_share_spread, now);
     } else if (part.kind == PartKind::Bridge) {
         std::string leg;
         for (const auto& pin : part.pins)
             if (pin.role.starts_with("~") && (pin.id == j.anode || pin.id == j.cathode)) leg = pin.role + (on("+", j.cathode) ? "+" : "-");
-        add({j.part, FaultMode::Short, leg}, StressKind::SurgeI2t, i2t, limit, 0.5, now);
+        add({j.part, FaultMode::Short, leg}, StressKind::SurgeI2t, i2t, limit, p.surge_share_spread, now);
     }
 }
 
@@ -170,6 +174,7 @@ void StressBook::mark(double now) {
 
 void StressBook::sustain(double now, std::optional<double> stopped_at) {
     if (now <= m_marked_at) return;
+    const auto& p = m_board.practice();
     const auto grows = [&](const Stress& s) { // per second
         const auto was = m_marked.find(s.becomes);
         return s.kind == StressKind::FuseI2t || s.kind == StressKind::PulseEnergy
@@ -177,7 +182,7 @@ void StressBook::sustain(double now, std::optional<double> stopped_at) {
                    : 0.0;
     };
     const auto holds = [&](const Stress& s) { // A²s per second that it carries for ever
-        const double amps = kFuseMeltsAbove * m_nominal[static_cast<std::size_t>(s.becomes.part)].amps.value_or(2);
+        const double amps = p.fuse_melts_above * m_nominal[static_cast<std::size_t>(s.becomes.part)].amps.value_or(p.unrated_fuse_amps);
         return amps * amps;
     };
     double until = stopped_at.value_or(1e9);
@@ -192,7 +197,7 @@ void StressBook::sustain(double now, std::optional<double> stopped_at) {
         const double rate = grows(s);
         if (rate <= 0) continue;
         const bool fuse = s.kind == StressKind::FuseI2t && rate > holds(s);
-        const double value = fuse && !stopped_at ? std::max(s.value, std::min(s.value + rate * kMinute, kCertainly * s.limit))
+        const double value = fuse && !stopped_at ? std::max(s.value, std::min(s.value + rate * kMinute, p.fuse_certainly * s.limit))
                                                  : s.value + rate * (until - now);
         if (s.value < s.limit) s.reached_at = value < s.limit ? until : now + (s.limit - s.value) / rate;
         s.value = value;

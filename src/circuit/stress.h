@@ -13,9 +13,6 @@ namespace ohmo {
 
 enum class StressKind { FuseI2t, PulseEnergy, SurgeI2t, GateVolts, PinCurrent, CapacitorVolts };
 
-/// Multiple of its rating above which a time-lag fuse melts within minutes (IEC 60127-2, figure from memory).
-inline constexpr double kFuseMeltsAbove = 2.1;
-
 /// What one part had to take against what it typically can, and what it becomes if that was too much.
 struct Stress {
     Fault becomes;
@@ -51,6 +48,9 @@ public:
 
 private:
     double inrush_joules(const Part& part) const;
+    void resistor(const Resistive& r, double i2t, double now);
+    void capacitor(const Capacitive& c, double volts, double now);
+    void gate(int part, double volts, double now);
     void junction(const Junction& j, double amps, double amps_before, double dt, double now);
     Stress& entry(const Fault& fault, StressKind kind, double limit, double sigma);
     void add(const Fault& fault, StressKind kind, double more, double limit, double sigma, double now);

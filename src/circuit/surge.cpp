@@ -14,10 +14,7 @@
 namespace ohmo {
 namespace {
 
-constexpr double kHotThermistor = 0.06; // share of the cold resistance while the supply runs
-constexpr double kSaturated = 0.03, kLeastHenry = 2e-7;
-constexpr double kSupplyVolts = 13; // on the controller's supply capacitor while it runs
-constexpr double kBridgeVolts = 1.8;
+constexpr double kLeastHenry = 2e-7;
 constexpr double kLeastFarads = 1e-6; // less holds millijoules and only rings with the chokes
 constexpr double kThreshold = 1e-5, kNewton = 1e-6;
 
@@ -90,7 +87,9 @@ public:
         for (const auto& c : out.net.capacitors) {
             const auto& part = m_on.m_board.part(c.part);
             const bool supply = part.stage == "control" && is_wet_or_solid_electrolytic(part.kind);
-            out.state.capacitor_volts.push_back(part.stage == "bulk" ? crest - kBridgeVolts : supply ? kSupplyVolts : 0.0);
+            out.state.capacitor_volts.push_back(part.stage == "bulk" ? crest - m_on.m_board.practice().bridge_drop_volts
+                                                : supply             ? m_on.m_board.practice().running_supply_volts
+                                                                     : 0.0);
         }
         // Bulk capacitors in series (a doubler) share the volts: each takes its part of the way between the outer ends.
         const int stacked = series_count();
@@ -181,12 +180,16 @@ private:
             return !in(c.a) || !in(c.b) || c.a == c.b || (!gate && c.farads < kLeastFarads);
         });
         for (auto& r : all.resistors)
-            if (m_on.m_board.part(r.part).kind == PartKind::Thermistor && r.ohms < kOpenOhms / 2) r.ohms *= kHotThermistor;
+            if (m_on.m_board.part(r.part).kind == PartKind::Thermistor && r.ohms < kOpenOhms / 2)
+                r.ohms *= m_on.m_board.practice().hot_thermistor_share;
         std::vector<WindingSet> alone;
         for (const auto& core : all.cores)
             for (const auto& w : core.windings)
                 if (in(w.a) && in(w.b) && w.a != w.b)
-                    alone.push_back({{{w.a, w.b, std::max(kSaturated * w.henry, kLeastHenry), w.ohms}}, 0, core.ln_sigma, core.part});
+                    alone.push_back({{{w.a, w.b, std::max(m_on.m_board.practice().saturated_share * w.henry, kLeastHenry), w.ohms}},
+                                     0,
+                                     core.ln_sigma,
+                                     core.part});
         all.cores = std::move(alone);
         return all;
     }

@@ -116,6 +116,7 @@ void Transient::set_ohms(std::size_t resistor, double ohms) {
     m_levels.clear();
 }
 
+// A numerical kernel in one piece: every element is stamped once, in the order in which its rows are laid out.
 const Transient::Level& Transient::level(double rate) {
     const auto found = m_levels.find(rate);
     if (found != m_levels.end()) return found->second;
@@ -189,7 +190,8 @@ const Transient::Level& Transient::level(double rate) {
     return m_levels.emplace(rate, std::move(out)).first->second;
 }
 
-// Solves one stage. The stores' history becomes a voltage in series with each; the answer goes to the m_next members.
+// A numerical kernel in one piece: what is gathered element by element is used by all that follows. Solves one stage. The stores' history
+// becomes a voltage in series with each; the answer goes to the m_next members.
 bool Transient::solve(Stage stage, double rate, double at) {
     const Level& lev = level(rate);
     const double h = 2 / (kGamma * rate); // length of the whole step; for Euler the stage itself is 1 / rate

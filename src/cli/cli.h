@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 #include "base/disk.h"
-#include "job/analysis.h"
+#include "job/pipeline.h"
 
 #include <optional>
 #include <ostream>

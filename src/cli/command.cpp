@@ -34,4 +34,22 @@ Command& Command::flag(const char* name, bool& into) {
 
 void Command::run(std::function<void()> what) { m_command.callback(std::move(what)); }
 
+void add_analysis_command(CLI::App& app, Context& context, const char* name, const char* help,
+                          std::function<nlohmann::ordered_json(const Analysis&)> json,
+                          std::function<void(const Analysis&, std::ostream&)> print) {
+    Command command(app, name, help);
+    auto path = std::make_shared<std::string>();
+    auto as_json = std::make_shared<bool>(false);
+    command.required("JOB", *path);
+    command.flag("--json", *as_json);
+    command.run([&context, path, as_json, json = std::move(json), print = std::move(print)] {
+        const auto a = context.analyse(*path, *as_json);
+        if (!a) return;
+        if (*as_json)
+            context.print(json(*a));
+        else
+            print(*a, context.out);
+    });
+}
+
 } // namespace ohmo::cli

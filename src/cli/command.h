@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What the commands share. Each command sits in its own file and adds itself to the parser.
 #pragma once
-#include "job/analysis.h"
 #include "job/job.h"
+#include "job/pipeline.h"
 
 #include <nlohmann/json.hpp>
 
@@ -51,6 +51,11 @@ private:
     CLI::App& m_command;
 };
 
+/// A command that shows what an analysis says: JOB [--json]. `json` makes the document, `print` the readable table.
+void add_analysis_command(CLI::App& app, Context& context, const char* name, const char* help,
+                          std::function<nlohmann::ordered_json(const Analysis&)> json,
+                          std::function<void(const Analysis&, std::ostream&)> print);
+
 void add_check(CLI::App& app, Context& context);
 void add_rank(CLI::App& app, Context& context);
 void add_next(CLI::App& app, Context& context);
@@ -63,6 +68,7 @@ void add_report(CLI::App& app, Context& context);
 void add_new(CLI::App& app, Context& context);
 void add_spice(CLI::App& app, Context& context);
 void add_decode(CLI::App& app, Context& context);
+void add_practice(CLI::App& app, Context& context);
 
 // Tables used by more than one command.
 void print_rank(const Analysis& analysis, std::ostream& out);

@@ -27,19 +27,7 @@ void print_next(const Analysis& a, std::ostream& out) {
 }
 
 void add_next(CLI::App& app, Context& context) {
-    Command command(app, "next", "What to read next, best first");
-    auto path = std::make_shared<std::string>();
-    auto json = std::make_shared<bool>(false);
-    command.required("JOB", *path);
-    command.flag("--json", *json);
-    command.run([&context, path, json] {
-        const auto a = context.analyse(*path, *json);
-        if (!a) return;
-        if (*json)
-            context.print(answers::next(*a));
-        else
-            print_next(*a, context.out);
-    });
+    add_analysis_command(app, context, "next", "What to read next, best first", answers::next, print_next);
 }
 
 } // namespace ohmo::cli

@@ -33,19 +33,7 @@ void print_rank(const Analysis& a, std::ostream& out) {
 }
 
 void add_rank(CLI::App& app, Context& context) {
-    Command command(app, "rank", "Suspects and stories with their odds");
-    auto path = std::make_shared<std::string>();
-    auto json = std::make_shared<bool>(false);
-    command.required("JOB", *path);
-    command.flag("--json", *json);
-    command.run([&context, path, json] {
-        const auto a = context.analyse(*path, *json);
-        if (!a) return;
-        if (*json)
-            context.print(answers::rank(*a));
-        else
-            print_rank(*a, context.out);
-    });
+    add_analysis_command(app, context, "rank", "Suspects and stories with their odds", answers::rank, print_rank);
 }
 
 } // namespace ohmo::cli

@@ -19,11 +19,7 @@ double ohms_between(const DcSolver& solver, NetId a, NetId b, double amps) {
     return point.converged ? point.volts / amps : kOpenOhms;
 }
 
-constexpr double kSpared = 0.25; // chance that the fuse in the holder is whole although the next one would blow
 constexpr double kProbeAmps = 0.01;
-constexpr double kStartVolts = 16;                      // of a controller that does not say
-constexpr double kFuseShare = 0.4, kInputShortOhms = 5; // of the healthy resistance between the inlet contacts; without mains
-constexpr double kRailShortOhms = 1.5;
 
 double rail_ohms(const DcSolver& solver, const Rail& rail) {
     return rail.volts < 0 ? ohms_between(solver, rail.return_id, rail.net_id, kProbeAmps)
@@ -58,7 +54,8 @@ BehaviourModel::BehaviourModel(const Board& board, BoardRoles roles) : m_board(b
     for (const auto& part : board.parts) {
         if (!is_controller(part.kind) || part.net("VCC") < 0) continue;
         const auto nominal = nominal_value(part);
-        const Supply supply{part.net("VCC"), nominal ? nominal->start_volts.value_or(kStartVolts) : kStartVolts};
+        const Supply supply{part.net("VCC"),
+                            nominal ? nominal->start_volts.value_or(board.practice().start_volts) : board.practice().start_volts};
         if (start_share(healthy, supply.net) * std::sqrt(2.0) * board.mains->volts > supply.start_volts) m_supplies.push_back(supply);
     }
     std::vector<NetId> entry(inlet.begin(), inlet.begin() + static_cast<long>(std::min<std::size_t>(inlet.size(), 2)));
@@ -104,16 +101,19 @@ const BehaviourModel::Entry& BehaviourModel::entry(const std::vector<Fault>& fau
     Entry out;
     const DcSolver solver = m_circuit.dc(key);
     const auto& t = m_roles;
+    const auto& p = m_board.practice();
     const auto& inlet = t.inlet;
     const bool fed = !inlet.empty();
     const auto across = [&](NetId a, NetId b) { return ohms_between(solver, a, b, kProbeAmps); };
     if (t.hv >= 0 && m_board.mains) {
-        if (fed) out.input = across(inlet[0], t.hv) < 400 && across(t.primary_ground, inlet[1]) < 400;
-        out.shorted = across(t.hv, t.primary_ground) < 60 || (fed && (across(inlet[0], inlet[1]) < 20 || across(inlet[1], inlet[0]) < 20));
+        if (fed) out.input = across(inlet[0], t.hv) < p.input_path_ohms && across(t.primary_ground, inlet[1]) < p.input_path_ohms;
+        out.shorted = across(t.hv, t.primary_ground) < p.bulk_short_ohms ||
+                      (fed && (across(inlet[0], inlet[1]) < p.inlet_short_ohms || across(inlet[1], inlet[0]) < p.inlet_short_ohms));
     } else {
         out.input = t.path.input_fed(key);
         if (fed && (t.own_rectifiers || !t.switches.empty())) // else the supply that feeds the board limits what a short draws
-            out.shorted = across(inlet[0], inlet[1]) < std::min(kFuseShare * m_inlet_ohms, m_board.mains ? 1e9 : kInputShortOhms);
+            out.shorted =
+                across(inlet[0], inlet[1]) < std::min(p.inlet_short_share * m_inlet_ohms, m_board.mains ? 1e9 : p.low_inlet_short_ohms);
     }
     for (const auto& supply : m_supplies)
         out.supplied = out.supplied && start_share(solver, supply.net) * std::sqrt(2.0) * m_board.mains->volts > supply.start_volts;
@@ -128,7 +128,7 @@ bool BehaviourModel::rail_short(const std::vector<Fault>& faults) {
     bool low = false;
     for (std::size_t r = 0; r < m_rail_ohms.size(); ++r) {
         const double ohms = rail_ohms(solver, m_board.rails[r]);
-        low = low || (ohms < kRailShortOhms && ohms < 0.2 * m_rail_ohms[r]);
+        low = low || (ohms < m_board.practice().rail_short_ohms && ohms < m_board.practice().rail_short_share * m_rail_ohms[r]);
     }
     return m_rail_shorts.emplace(std::move(key), low).first->second;
 }
@@ -204,36 +204,14 @@ Running BehaviourModel::run(const std::vector<Fault>& faults, bool& violent) {
     return high ? Running::High : sags ? Running::Weak : Running::Normal;
 }
 
-double symptom_chance(std::string_view word, const Behaviour& behaviour) {
-    // Columns: no input, blows fuse, no start, hiccup, high, weak, normal.
-    struct Row {
-        std::string_view word;
-        std::array<double, 7> chance;
-    };
-    static constexpr std::array<Row, 15> rows = {{
-        {"dead", {.95, .90, .95, .25, .08, .04, .03}},
-        {"fuse-blows", {.01, .80, .01, .01, .01, .01, .01}},
-        {"no-start", {.50, .20, .80, .40, .05, .10, .03}},
-        {"ticking", {.01, .01, .03, .60, .05, .03, .01}},
-        {"flashes-then-off", {.01, .01, .03, .40, .20, .10, .02}},
-        {"led-only", {.01, .01, .05, .15, .05, .20, .10}},
-        {"low-output", {.01, .01, .02, .20, .02, .50, .05}},
-        {"high-output", {.01, .01, .01, .02, .60, .02, .02}},
-        {"unstable-output", {.01, .01, .01, .20, .20, .40, .05}},
-        {"weak-under-load", {.01, .01, .01, .10, .02, .60, .10}},
-        {"dies-after-minutes", {.01, .01, .02, .10, .05, .30, .05}},
-        {"starts-when-warm", {.01, .01, .10, .20, .02, .25, .02}},
-        {"hum", {.01, .02, .01, .05, .02, .40, .03}},
-        {"whine", {.01, .01, .03, .20, .05, .30, .03}},
-        {"load-fault", {.02, .02, .02, .05, .05, .10, .50}},
-    }};
-    if (word == "bang") return behaviour.violent ? 0.6 : 0.03;
-    if (word == "smoke") return behaviour.violent ? 0.4 : 0.05;
+double symptom_chance(const Practice& p, std::string_view word, const Behaviour& behaviour) {
+    if (word == "bang") return behaviour.violent ? p.bang_when_violent : p.bang_otherwise;
+    if (word == "smoke") return behaviour.violent ? p.smoke_when_violent : p.smoke_otherwise;
+    const auto row = p.symptoms.find(word);
+    if (row == p.symptoms.end()) return p.other_symptom;
     // With a short behind it, a fuse that is whole is the exception: it would have to be a new one.
     const bool spared = behaviour.running == Running::BlowsFuse && !behaviour.fuse_open && (word == "dead" || word == "fuse-blows");
-    for (const auto& row : rows)
-        if (row.word == word) return row.chance[static_cast<std::size_t>(behaviour.running)] * (spared ? kSpared : 1);
-    return 0.5;
+    return row->second[static_cast<std::size_t>(behaviour.running)] * (spared ? p.spared : 1);
 }
 
 } // namespace ohmo

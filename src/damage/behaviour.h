@@ -63,6 +63,6 @@ private:
 };
 
 /// Chance that the word is given for a unit that behaves so. Words not about the supply's running give 0.5.
-double symptom_chance(std::string_view word, const Behaviour& behaviour);
+double symptom_chance(const Practice& practice, std::string_view word, const Behaviour& behaviour);
 
 } // namespace ohmo

@@ -10,7 +10,6 @@
 namespace ohmo {
 namespace {
 
-constexpr double kBeside = 25; // times as likely to be bad, right beside a burst
 constexpr double kReached = 0.02;
 
 // Cracks open, splinters tear leads off, soot leaks; nothing dries or drifts of it.
@@ -52,7 +51,7 @@ Blast blast_on(const Board& board, const std::vector<Fault>& faults, int part) {
         if (f.part == part || !bursts(board, f)) continue;
         const auto mm = distance_mm(board, f.part, part);
         if (!mm) continue;
-        const double share = std::exp(-*mm / kBlastMillimetres);
+        const double share = std::exp(-*mm / board.practice().blast_millimetres);
         if (share > out.share) out = {share, f.part, *mm};
     }
     if (out.share < kReached) return {};
@@ -61,12 +60,12 @@ Blast blast_on(const Board& board, const std::vector<Fault>& faults, int part) {
 
 double blast_factor(const Blast& blast, const Board& board, const Fault& fault) {
     if (blast.share <= 0 || !comes_of_a_blast(board.part(fault.part), fault.mode)) return 1;
-    return 1 + (kBeside - 1) * blast.share;
+    return 1 + (board.practice().beside_burst - 1) * blast.share;
 }
 
 Step further_step(const Board& board, const std::vector<Fault>& faults, const Fault& fault) {
     const Blast blast = blast_on(board, faults, fault.part);
-    if (blast_factor(blast, board, fault) > 2) return {fault, Cause::Blast, blast.millimetres, kBlastMillimetres, 0};
+    if (blast_factor(blast, board, fault) > 2) return {fault, Cause::Blast, blast.millimetres, board.practice().blast_millimetres, 0};
     return {fault, Cause::Independent, 0, 0, 0};
 }
 

@@ -9,8 +9,6 @@
 
 namespace ohmo {
 
-inline constexpr double kBlastMillimetres = 12; ///< distance at which what a burst does has fallen to 1/e (common practice, no source)
-
 /// Between two parts; empty where one of the places is not known.
 std::optional<double> distance_mm(const Board& board, int a, int b);
 
@@ -19,7 +17,7 @@ std::optional<double> distance_mm(const Board& board, int a, int b);
 bool bursts(const Board& board, const Fault& fault);
 
 struct Blast {
-    double share = 0; ///< 0 (not reached or not known) to 1 (beside it): exp(-distance / kBlastMillimetres)
+    double share = 0; ///< 0 (not reached or not known) to 1 (beside it): exp(-distance / blast-millimetres)
     int from = -1;    ///< the part whose burst reaches it most
     double millimetres = 0;
 };

@@ -6,10 +6,9 @@
 #include "damage/enumerate.h"
 
 #include "base/parallel.h"
-#include "base/statistics.h"
-#include "board/nominal.h"
 #include "circuit/dc_solver.h"
 #include "damage/behaviour.h"
+#include "damage/low_voltage.h"
 #include "damage/misuse.h"
 #include "damage/slow_causes.h"
 #include "damage/surge_tree.h"
@@ -22,13 +21,8 @@
 namespace ohmo {
 namespace {
 
-constexpr double kInputOhms = 0.1, kInputSigma = 0.7,
-                 kFuseMeltsAbove = 2.1; // battery or supply, wiring and a short that welds; fuse over its rating
-constexpr double kStiffInput = 0.7;     // chance that it is one: adapters and bench supplies give way (common practice, no source)
-constexpr double kRatingMargin = 1.35;  // rated over working volts of an input capacitor (common practice, no source)
 constexpr std::size_t kMostSlowSteps = 3;
 constexpr double kLeastSlowChance = 1e-3;
-constexpr double kGateOhms = 5, kDriverAmps = 0.5, kDriverSigma = 0.7; // of a gate broken through; what a driving pin stands
 
 struct Weighted {
     Fault fault;
@@ -41,7 +35,8 @@ std::vector<Weighted> root_faults(const Board& board, const FaultLibrary& librar
     for (int i = 0; i < static_cast<int>(board.parts.size()); ++i) {
         const auto& part = board.part(i);
         for (FaultMode mode : modes_of(part.kind)) {
-            const double weight = library.weight(part, mode, history) * place_factor(part, mode, places[static_cast<std::size_t>(i)]);
+            const double weight =
+                library.weight(part, mode, history) * place_factor(board.practice(), part, mode, places[static_cast<std::size_t>(i)]);
             if (weight <= 0) continue;
             if (part.kind == PartKind::Bridge && (mode == FaultMode::Short || mode == FaultMode::Open || mode == FaultMode::Leaky))
                 for (const char* leg : {"~1+", "~1-", "~2+", "~2-"}) out.push_back({{i, mode, leg}, weight / 4});
@@ -62,36 +57,19 @@ public:
     // All ways each root can go on, by root; their chances sum to 1. `priors` decide how far surges are branched.
     std::vector<std::vector<Chain>> chains(const std::vector<Fault>& roots, const std::vector<double>& priors) {
         std::vector<std::vector<Chain>> slow(roots.size());
-        std::map<std::vector<Fault>, std::size_t> index;
-        std::vector<Surge> surges;
         for (std::size_t r = 0; r < roots.size() && !m_cancel.cancelled(); ++r) {
             slow[r] = slow_chains(roots[r]);
             for (const auto& c : slow[r])
-                if (surges_on(c) && index.try_emplace(initial(c), surges.size()).second)
-                    surges.push_back({initial(c), std::clamp(m_least_leaf / (priors[r] * c.chance), 0.004, 0.3), {}});
+                if (surges_on(c) && m_index.try_emplace(initial(c), m_surges.size()).second)
+                    m_surges.push_back({initial(c), std::clamp(m_least_leaf / (priors[r] * c.chance), 0.004, 0.3), {}});
         }
-        in_parallel(surges.size(), [&](std::size_t i) {
-            SurgeTreeOptions options;
-            options.least_chance = surges[i].least_chance;
-            auto tree = surge_tree(m_surge, surges[i].initial, options, m_cancel);
-            surges[i].leaves = tree ? std::move(*tree) : std::vector<SurgeLeaf>{{{}, 1.0}};
-        });
+        run_surges();
         std::vector<std::vector<Chain>> out(roots.size());
         for (std::size_t r = 0; r < roots.size() && !m_cancel.cancelled(); ++r) {
-            for (const auto& c : slow[r]) {
-                if (!surges_on(c)) {
-                    out[r].push_back(c);
-                    continue;
-                }
-                for (const auto& leaf : surges[index.at(initial(c))].leaves) {
-                    auto all = c.steps;
-                    all.insert(all.end(), leaf.damage.begin(), leaf.damage.end());
-                    out[r].push_back({std::move(all), c.chance * leaf.chance});
-                }
-            }
+            for (const auto& c : slow[r]) add_endings(c, out[r]);
             if (m_board.mains) continue;
-            reach_the_driver(out[r]);
-            blow_input_fuse(out[r]);
+            reach_the_driver(m_board, m_roles, out[r]);
+            blow_input_fuse(m_board, m_roles, m_behaviour, out[r]);
         }
         return out;
     }
@@ -114,6 +92,25 @@ private:
         std::vector<SurgeLeaf> leaves;
     };
 
+    void run_surges() {
+        in_parallel(m_surges.size(), [&](std::size_t i) {
+            SurgeTreeOptions options;
+            options.least_chance = m_surges[i].least_chance;
+            auto tree = surge_tree(m_surge, m_surges[i].initial, options, m_cancel);
+            m_surges[i].leaves = tree ? std::move(*tree) : std::vector<SurgeLeaf>{{{}, 1.0}};
+        });
+    }
+
+    // The chain as it is, or with each way its surge can end.
+    void add_endings(const Chain& chain, std::vector<Chain>& out) const {
+        if (!surges_on(chain)) return out.push_back(chain);
+        for (const auto& leaf : m_surges[m_index.at(initial(chain))].leaves) {
+            auto all = chain.steps;
+            all.insert(all.end(), leaf.damage.begin(), leaf.damage.end());
+            out.push_back({std::move(all), chain.chance * leaf.chance});
+        }
+    }
+
     // One slow consequence after the other: a dry drive capacitor, the switch it starves, the other switch of the pair.
     std::vector<Chain> slow_chains(const Fault& root) {
         std::vector<Chain> out;
@@ -125,7 +122,7 @@ private:
         if (steps.size() <= kMostSlowSteps)
             for (const auto& c : consequences(steps.back().fault)) {
                 const auto same = [&](const Step& s) { return s.fault.part == c.step.fault.part; };
-                const double here = std::min(c.chance, 1 - kModelDoubt);
+                const double here = std::min(c.chance, 1 - m_board.practice().model_doubt);
                 if (chance * here < kLeastSlowChance || std::any_of(steps.begin(), steps.end(), same)) continue;
                 auto more = steps;
                 more.push_back(c.step);
@@ -152,67 +149,6 @@ private:
         return out;
     }
 
-    // Boards fed with low voltage, where no surge is run: a switch that has lost its gate puts the input on the pin that drives it.
-    void reach_the_driver(std::vector<Chain>& chains) {
-        if (m_roles.controller < 0) return;
-        const auto& controller = m_board.part(m_roles.controller);
-        const std::size_t count = chains.size();
-        for (std::size_t k = 0; k < count; ++k) {
-            double ohms = -1; // between the gate and a driving pin
-            for (const auto& step : chains[k].steps) {
-                const auto& part = m_board.part(step.fault.part);
-                if (part.kind != PartKind::Mosfet || step.fault.mode != FaultMode::Short || part.net("G") < 0) continue;
-                for (const char* pin : {"DRV", "DRB"}) {
-                    const NetId driver = controller.net(pin);
-                    if (driver == part.net("G")) ohms = 0;
-                    for (int d : m_roles.drive_path) {
-                        const auto& between = m_board.part(d);
-                        const auto n = nominal_value(between);
-                        const bool joins = is_resistor_like(between.kind) &&
-                                           (between.pins[0].id == driver || between.pins[1].id == driver) &&
-                                           (between.pins[0].id == part.net("G") || between.pins[1].id == part.net("G"));
-                        if (driver >= 0 && joins && n && n->ohms) ohms = *n->ohms;
-                    }
-                }
-            }
-            if (ohms < 0) continue;
-            const double amps = input_volts() / (ohms + kGateOhms);
-            const double chance = std::min(exceedance(amps / kDriverAmps, kDriverSigma), 1 - kModelDoubt);
-            Chain more{chains[k].steps, chains[k].chance * chance};
-            more.steps.push_back({{m_roles.controller, FaultMode::OutputShort, {}}, Cause::PinCurrent, amps, kDriverAmps, 0});
-            chains[k].chance *= 1 - chance;
-            chains.push_back(std::move(more));
-        }
-    }
-
-    // Boards fed with low voltage: what shorts the input takes the fuse that stands before it.
-    void blow_input_fuse(std::vector<Chain>& chains) {
-        const std::size_t count = chains.size();
-        for (std::size_t k = 0; k < count; ++k) {
-            if (m_behaviour.judge(Scenario{chains[k].steps, 0}).running != Running::BlowsFuse) continue;
-            for (int i : m_roles.input_fuses) {
-                const double amps = input_volts() / kInputOhms, limit = kFuseMeltsAbove * *nominal_value(m_board.part(i))->amps;
-                const double chance = kStiffInput * std::min(exceedance(amps / limit, kInputSigma), 1 - kModelDoubt);
-                Chain blown{chains[k].steps, chains[k].chance * chance};
-                blown.steps.push_back({{i, FaultMode::Open, {}}, Cause::Overcurrent, amps, limit, 0});
-                chains[k].chance *= 1 - chance;
-                chains.push_back(std::move(blown));
-            }
-        }
-    }
-
-    // What the input capacitors were chosen for, with the usual margin.
-    double input_volts() const {
-        double least = 0;
-        for (const auto& part : m_board.parts) {
-            const auto nominal = nominal_value(part);
-            const bool entry = part.stage == "filter" || part.stage == "mains-in" || (part.stage == "smooth" && m_roles.switches.empty());
-            if (is_wet_or_solid_electrolytic(part.kind) && entry && nominal && nominal->volts && (least == 0 || *nominal->volts < least))
-                least = *nominal->volts;
-        }
-        return least > 0 ? least / kRatingMargin : 12;
-    }
-
     bool on_primary(int part) const {
         if (m_roles.hv < 0) return false;
         const auto& pins = m_board.part(part).pins;
@@ -228,6 +164,8 @@ private:
     CancelToken m_cancel;
     double m_least_leaf;
     std::map<Fault, std::vector<Consequence>> m_consequences;
+    std::vector<Surge> m_surges; ///< different starts of a surge
+    std::map<std::vector<Fault>, std::size_t> m_index;
 };
 
 struct Base {
@@ -243,10 +181,80 @@ struct Entry {
     bool operator<(const Entry& o) const { return prior != o.prior ? prior < o.prior : base != o.base ? base > o.base : extras > o.extras; }
 };
 
+// Bases with further faults beside them, likeliest first.
+class BestFirst {
+public:
+    BestFirst(const Board& board, const std::vector<Base>& bases, ScenarioSet& set) : m_board(board), m_bases(bases), m_set(set) {
+        // Leaves room for the extras of each base: without normalising, the masses of all subsets would sum to more than one.
+        for (std::size_t b = 0; b < bases.size(); ++b) {
+            double spread = 1;
+            for (std::size_t e = 0; e < extras().size() && !bases[b].steps.empty(); ++e) spread *= 1 + odds(bases[b], e);
+            m_queue.push({bases[b].prior / spread, b, {}});
+        }
+    }
+
+    // False when nothing is left.
+    bool step() {
+        if (m_queue.empty()) return false;
+        const Entry entry = m_queue.top();
+        m_queue.pop();
+        take(entry);
+        push_successors(entry);
+        return true;
+    }
+
+private:
+    const std::vector<Further>& extras() const { return m_set.further.all(); }
+    double odds(const Base& base, std::size_t e) const { return m_set.further.odds(m_board, base.beside, extras()[e]); }
+
+    void take(const Entry& entry) {
+        const Base& base = m_bases[entry.base];
+        std::set<int> used;
+        for (std::size_t e : entry.extras)
+            if (odds(base, e) <= 0 || !used.insert(extras()[e].first().part).second) return;
+        Scenario scenario{base.steps, entry.prior};
+        const auto broken = scenario.faults();
+        for (std::size_t e : entry.extras) add_further(m_board, broken, extras()[e], scenario);
+        tell_in_order(m_board, scenario);
+        m_set.mass += entry.prior;
+        const auto [at, fresh] = m_known.try_emplace(scenario.key(), m_set.scenarios.size());
+        if (fresh)
+            m_set.scenarios.push_back(std::move(scenario));
+        else
+            m_set.scenarios[at->second].prior += entry.prior;
+    }
+
+    // With the next extra as well, or with it instead of the last one. Extras that the base excludes are stepped over with their plain
+    // odds, so that the order of the heap stays right.
+    void push_successors(const Entry& entry) {
+        const Base& base = m_bases[entry.base];
+        if (base.steps.empty() || entry.extras.size() > 2) return;
+        const std::size_t next = entry.extras.empty() ? 0 : entry.extras.back() + 1;
+        if (next >= extras().size()) return;
+        const auto factor = [&](std::size_t e) { return std::max(odds(base, e), extras()[e].odds); };
+        Entry more = entry;
+        more.extras.push_back(next);
+        more.prior = entry.prior * factor(next);
+        m_queue.push(std::move(more));
+        if (entry.extras.empty()) return;
+        Entry swapped = entry;
+        swapped.extras.back() = next;
+        swapped.prior = entry.prior / factor(entry.extras.back()) * factor(next);
+        m_queue.push(std::move(swapped));
+    }
+
+    const Board& m_board;
+    const std::vector<Base>& m_bases;
+    ScenarioSet& m_set;
+    std::priority_queue<Entry> m_queue;
+    std::map<std::vector<Fault>, std::size_t> m_known;
+};
+
 } // namespace
 
 Result<ScenarioSet> enumerate_scenarios(const Board& board, const BoardRoles& roles, const FaultLibrary& library,
                                         const std::set<std::string>& history, const EnumerateOptions& options, const CancelToken& cancel) {
+    const Problem cancelled{ProblemKind::Cancelled, {}, {}, {}, 0, false};
     const auto roots = root_faults(board, library, history, place_stresses(board, roles, history, cancel));
     double total = 0;
     for (const auto& r : roots) total += r.weight;
@@ -261,7 +269,7 @@ Result<ScenarioSet> enumerate_scenarios(const Board& board, const BoardRoles& ro
     }
     Enumerator enumerator(board, roles, history, options.least_leaf, cancel);
     auto chains = enumerator.chains(faults, priors);
-    if (cancel.cancelled()) return Problem{ProblemKind::Cancelled, {}, {}, {}, 0, false};
+    if (cancel.cancelled()) return cancelled;
     set.further = FurtherFaults(enumerator.fed_hard());
     std::vector<Base> bases = {{{}, budget * library.good_supply, {}}};
     for (std::size_t r = 0; r < roots.size(); ++r) {
@@ -272,55 +280,10 @@ Result<ScenarioSet> enumerate_scenarios(const Board& board, const BoardRoles& ro
         }
     }
     set.further.sort();
-    const auto& extras = set.further.all();
-
-    // Leaves room for the extras of each base: without normalising, the masses of all subsets would sum to more than one.
-    const auto odds_beside = [&](const Base& base, std::size_t e) { return set.further.odds(board, base.beside, extras[e]); };
-    std::priority_queue<Entry> queue;
-    for (std::size_t b = 0; b < bases.size(); ++b) {
-        double spread = 1;
-        for (std::size_t e = 0; e < extras.size() && !bases[b].steps.empty(); ++e) spread *= 1 + odds_beside(bases[b], e);
-        queue.push({bases[b].prior / spread, b, {}});
-    }
-
-    std::map<std::vector<Fault>, std::size_t> known;
-    while (!queue.empty() && static_cast<int>(set.scenarios.size()) < options.most && set.mass < options.mass * budget) {
-        if (cancel.cancelled()) return Problem{ProblemKind::Cancelled, {}, {}, {}, 0, false};
-        const Entry entry = queue.top();
-        queue.pop();
-        const Base& base = bases[entry.base];
-        const auto factor = [&](std::size_t e) { return odds_beside(base, e); };
-        bool valid = true;
-        std::set<int> used;
-        for (std::size_t e : entry.extras) valid = valid && factor(e) > 0 && used.insert(extras[e].first().part).second;
-        if (valid) {
-            Scenario scenario{base.steps, entry.prior};
-            const auto broken = scenario.faults();
-            for (std::size_t e : entry.extras) add_further(board, broken, extras[e], scenario);
-            tell_in_order(board, scenario);
-            const auto key = scenario.key();
-            set.mass += entry.prior;
-            const auto [at, fresh] = known.try_emplace(key, set.scenarios.size());
-            if (fresh)
-                set.scenarios.push_back(std::move(scenario));
-            else
-                set.scenarios[at->second].prior += entry.prior;
-        }
-        if (base.steps.empty() || entry.extras.size() > 2) continue;
-        const std::size_t next = entry.extras.empty() ? 0 : entry.extras.back() + 1;
-        if (next >= extras.size()) continue;
-        // Excluded extras are stepped over with their plain odds, so that the order of the heap stays right.
-        Entry more = entry;
-        more.extras.push_back(next);
-        more.prior = entry.prior * std::max(factor(next), extras[next].odds);
-        queue.push(more);
-        if (!entry.extras.empty()) {
-            Entry swapped = entry;
-            swapped.extras.back() = next;
-            swapped.prior = entry.prior / std::max(factor(entry.extras.back()), extras[entry.extras.back()].odds) *
-                            std::max(factor(next), extras[next].odds);
-            queue.push(swapped);
-        }
+    BestFirst queue(board, bases, set);
+    while (static_cast<int>(set.scenarios.size()) < options.most && set.mass < options.mass * budget) {
+        if (cancel.cancelled()) return cancelled;
+        if (!queue.step()) break;
     }
     std::stable_sort(set.scenarios.begin(), set.scenarios.end(), [](const Scenario& a, const Scenario& b) { return a.prior > b.prior; });
     return set;

@@ -17,16 +17,6 @@
 namespace ohmo {
 namespace {
 
-constexpr double kSwitchingHertz = 1e5, kRectifierPulse = 3, kChokePulse = 0.3;
-constexpr double kLineHertz = 50;                          // of an adapter that does not say
-constexpr double kRegulatorSpare = 1.5, kDropOutVolts = 2; // reservoir over rail; what a regulator needs
-constexpr double kClimbed = 1.4, kClimbedSigma = 0.25;     // over the rail's volts: seen by the meter, not the peak
-constexpr double kHiccup = 0.3, kHiccupSigma = 0.25;       // mean of starting and stopping
-constexpr double kHeldDown = 0.7, kHeldDownSigma = 0.2;    // by a soft start that never ends, or a tired regulator
-constexpr double kHalfFed = 0.9, kHalfFedSigma = 0.1;      // by one rectifier of two
-constexpr double kHoldsDownTo = 0.55;                      // of the crest: a converter holds its rails until the valley is there
-constexpr double kDeadSigma = 0.04, kLeastSigma = 0.02;
-
 bool lists(const std::vector<int>& parts, int part) { return std::find(parts.begin(), parts.end(), part) != parts.end(); }
 
 bool touches(const Part& part, NetId net) {
@@ -83,7 +73,7 @@ double FiguresModel::filtering_ohms(std::size_t r, const std::vector<Fault>& fau
     std::sort(key.begin(), key.end());
     auto& known = m_filtering[key];
     if (known.empty()) {
-        const auto solver = m_solvers.ac(kSwitchingHertz, key);
+        const auto solver = m_solvers.ac(m_board.practice().switching_hertz, key);
         for (std::size_t k = 0; k < m_feeds.size(); ++k) {
             const NetId feed = m_feeds[k].net, rail = m_board.rails[k].net_id, back = m_board.rails[k].return_id;
             const auto z = [&](NetId a, NetId b) { return a == b ? std::complex<double>{} : solver->impedance(a, b).ohms; };
@@ -99,14 +89,15 @@ double FiguresModel::ripple(std::size_t r, const std::vector<Fault>& faults, dou
     const double volts = std::fabs(rail.volts), amps = rail.amps * load;
     if (feed.source == Source::Input || volts <= 0) return 0;
     if (feed.source == Source::Switched)
-        return std::min(volts, amps * (m_roles.transformer >= 0 ? kRectifierPulse : kChokePulse) * filtering_ohms(r, faults));
-    const double hertz = m_board.mains ? m_board.mains->hertz : kLineHertz;
+        return std::min(volts, amps * (m_roles.transformer >= 0 ? m_board.practice().rectifier_pulse : m_board.practice().choke_pulse) *
+                                   filtering_ohms(r, faults));
+    const double hertz = m_board.mains ? m_board.mains->hertz : m_board.practice().line_hertz;
     double crests = feed.crests;
     const auto fed = m_roles.path.rails(faults)[r];
     if (fed.left > 0 && fed.left < fed.whole) crests = 1;
     const double falls = amps / (crests * hertz * farads(feed.reservoirs, false, faults));
     if (feed.regulators.empty()) return std::min(volts, falls);
-    const double spare = (kRegulatorSpare - 1) * volts - kDropOutVolts;
+    const double spare = (m_board.practice().regulator_spare - 1) * volts - m_board.practice().drop_out_volts;
     return std::clamp(falls - spare, 0.0, volts);
 }
 
@@ -118,13 +109,13 @@ Figures FiguresModel::of(const std::vector<Fault>& faults, const Behaviour& beha
     if (m_board.mains && m_roles.hv >= 0) {
         const double crest = std::numbers::sqrt2 * m_board.mains->volts;
         const bool charged = running != Running::NoInput && running != Running::BlowsFuse;
-        const double watts = m_roles.input_watts * load * (on ? 1 : running == Running::Hiccup ? kHiccup : 0);
+        const double watts = m_roles.input_watts * load * (on ? 1 : running == Running::Hiccup ? m_board.practice().hiccup_share : 0);
         out.bulk_volts = charged ? crest : 0;
         if (charged && watts > 0) {
             const auto ripple =
                 bulk_ripple(m_board.mains->volts, m_board.mains->hertz, farads(m_roles.bulk, m_roles.stacked, faults), watts);
             out.bulk_ripple = ripple.peak_volts - ripple.valley_volts;
-            holds = std::min(1.0, ripple.valley_volts / (kHoldsDownTo * crest));
+            holds = std::min(1.0, ripple.valley_volts / (m_board.practice().holds_down_to * crest));
         }
     }
     const auto feeds = m_roles.path.rails(faults);
@@ -141,21 +132,23 @@ Figures FiguresModel::of(const std::vector<Fault>& faults, const Behaviour& beha
     for (std::size_t r = 0; r < m_board.rails.size(); ++r) {
         const auto& rail = m_board.rails[r];
         const double nominal = std::fabs(rail.volts), sign = rail.volts < 0 ? -1 : 1;
-        RailFigure figure{nominal, std::max(nominal * rail.tolerance / 2, kLeastSigma), 0};
-        const auto share = [&](double of, double sigma) { figure = {of * nominal, std::max(sigma * nominal, kLeastSigma), 0}; };
+        RailFigure figure{nominal, std::max(nominal * rail.tolerance / 2, m_board.practice().least_volts_spread), 0};
+        const auto share = [&](double of, double sigma) {
+            figure = {of * nominal, std::max(sigma * nominal, m_board.practice().least_volts_spread), 0};
+        };
         if ((!on && running != Running::Hiccup) || (feeds[r].whole > 0 && feeds[r].left == 0)) {
-            share(0, kDeadSigma);
+            share(0, m_board.practice().dead_rail_spread);
         } else if (running == Running::Hiccup) {
-            share(kHiccup, kHiccupSigma);
+            share(m_board.practice().hiccup_share, m_board.practice().hiccup_share_spread);
         } else {
             if (runs_away(m_feeds[r]))
-                share(kRegulatorSpare, kClimbedSigma);
+                share(m_board.practice().regulator_spare, m_board.practice().climbed_spread);
             else if (has(m_feeds[r].regulators, {FaultMode::Low}) || held_down)
-                share(kHeldDown, kHeldDownSigma);
+                share(m_board.practice().held_down, m_board.practice().held_down_spread);
             else if (running == Running::High && !regulator_lost)
-                share(kClimbed, kClimbedSigma);
+                share(m_board.practice().climbed, m_board.practice().climbed_spread);
             else if (feeds[r].left < feeds[r].whole)
-                share(kHalfFed, kHalfFedSigma);
+                share(m_board.practice().half_fed, m_board.practice().half_fed_spread);
             const double swing = ripple(r, faults, load), healthy = ripple(r, {}, load);
             figure.ripple = swing;
             const double lost = m_feeds[r].source == Source::Reservoir ? std::max(0.0, swing - healthy) / 2 : figure.volts * (1 - holds);

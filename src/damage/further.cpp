@@ -9,10 +9,7 @@
 namespace ohmo {
 namespace {
 
-constexpr double kSameAgeFactor = 4;                         // wet capacitors of one age fail together
-constexpr double kOldFuseGoes = 0.05, kBridgeLegGoes = 0.01; // although the sums say that they hold
-constexpr double kLeastOdds = 1e-7;                          // of a further fault with its chain
-constexpr double kAfterDead = 0.03; // odds of a further short on a unit whose way in is open already, of what they are on a live one
+constexpr double kLeastOdds = 1e-7; // of a further fault with its chain
 
 bool has(const std::vector<Step>& steps, int part) {
     return std::any_of(steps.begin(), steps.end(), [&](const Step& s) { return s.fault.part == part; });
@@ -68,11 +65,12 @@ double FurtherFaults::odds(const Board& board, const Beside& beside, const Furth
     if (beside.parts.contains(fault.part)) return 0;
     const auto at_least = [&](double odds) { return more.odds * std::max(1.0, odds / m_odds.at(fault)); };
     if (beside.hard && !beside.open && fault.mode == FaultMode::Open && opens_the_way_in(board.part(fault.part)))
-        return at_least(kOldFuseGoes);
-    if (beside.hard && fault.mode == FaultMode::Short && board.part(fault.part).kind == PartKind::Bridge) return at_least(kBridgeLegGoes);
+        return at_least(board.practice().old_fuse_goes);
+    if (beside.hard && fault.mode == FaultMode::Short && board.part(fault.part).kind == PartKind::Bridge)
+        return at_least(board.practice().bridge_leg_goes);
     const auto blast = beside.blasts.find(fault.part);
     const bool same_age = beside.dry && fault.mode == FaultMode::Dry, too_late = beside.dead && conducts_wrongly(fault.mode);
-    return more.odds * (same_age ? kSameAgeFactor : 1) * (too_late ? kAfterDead : 1) *
+    return more.odds * (same_age ? board.practice().same_age_factor : 1) * (too_late ? board.practice().after_dead : 1) *
            (blast == beside.blasts.end() ? 1 : blast_factor(blast->second, board, fault));
 }
 

@@ -32,7 +32,7 @@ struct Beside {
     bool dry = false;            ///< it began with a wet capacitor that dried out
     bool hard = false;           ///< a short that the source feeds: whatever the sums say, a bridge leg may have gone with it
     bool open = false;           ///< the way in has opened; while it has not, an old fuse may have gone with less than the sums say
-    bool dead = false;           ///< nothing but an open way in: what shorted later would have had no power
+    bool dead = false;           ///< its only fault is a part in the way in that opened: without power nothing shorts afterwards
 };
 
 class FurtherFaults {

@@ -14,12 +14,6 @@
 namespace ohmo {
 namespace {
 
-constexpr double kSeconds = 4; // a few milliamperes into a big reservoir take that long
-constexpr double kSupplyOhms = 0.5;
-constexpr double kHarmfulVolts = 1.0;
-constexpr double kWearsResistors = 100, kHighVoltageFactor = 5;
-constexpr double kReversedFactor = 60, kBackFedFactor = 5, kSlowPinFactor = 6;
-
 bool shorts(FaultMode mode) { return mode == FaultMode::Short || mode == FaultMode::Leaky; }
 
 // Volts + to - across every polarised capacitor after a direct supply has been on.
@@ -30,9 +24,10 @@ void with_direct_supply(const Board& board, NetId plus, NetId minus, double volt
     options.volts = 0.05;
     options.amps = 0.01;
     options.relative = 0.02;
-    Transient run(expand(board, {}, {}), {{plus, minus, kSupplyOhms, volts, 0, 0, 0}}, options);
-    while (run.now() < kSeconds * (1 - 1e-9)) {
-        if (cancel.cancelled() || !run.step(kSeconds)) return;
+    const auto& p = board.practice();
+    Transient run(expand(board, {}, {}), {{plus, minus, p.adapter_ohms, volts, 0, 0, 0}}, options);
+    while (run.now() < p.adapter_seconds * (1 - 1e-9)) {
+        if (cancel.cancelled() || !run.step(p.adapter_seconds)) return;
     }
     for (std::size_t i = 0; i < board.parts.size(); ++i)
         if (is_wet_or_solid_electrolytic(board.parts[i].kind))
@@ -87,22 +82,23 @@ std::vector<PlaceStress> place_stresses(const Board& board, const BoardRoles& ro
     resistor_volts(board, roles, out);
     if (board.mains || !(history.contains("wrong-adapter") || history.contains("reversed-polarity"))) return out;
     if (roles.inlet.size() < 2) return out;
-    if (history.contains("wrong-adapter")) with_direct_supply(board, roles.inlet[0], roles.inlet[1], 1.3 * highest, out, cancel);
-    with_direct_supply(board, roles.inlet[0], roles.inlet[1], -1.3 * highest, out, cancel);
+    if (history.contains("wrong-adapter"))
+        with_direct_supply(board, roles.inlet[0], roles.inlet[1], board.practice().adapter_share * highest, out, cancel);
+    with_direct_supply(board, roles.inlet[0], roles.inlet[1], -board.practice().adapter_share * highest, out, cancel);
     return out;
 }
 
-double place_factor(const Part& part, FaultMode mode, const PlaceStress& stress) {
-    if (part.kind == PartKind::Resistor) return stress.volts > kWearsResistors ? kHighVoltageFactor : 1;
+double place_factor(const Practice& p, const Part& part, FaultMode mode, const PlaceStress& stress) {
+    if (part.kind == PartKind::Resistor) return stress.volts > p.wears_resistors ? p.high_voltage_factor : 1;
     if (!is_capacitor(part.kind)) return 1;
     const auto nominal = nominal_value(part);
     const double rated = nominal && nominal->volts ? *nominal->volts : 0;
     double factor = 1;
     if (part.kind == PartKind::Tantalum && shorts(mode) && rated > 0 && stress.volts > 0)
-        factor *= std::clamp(std::pow(stress.volts / (0.5 * rated), 2), 0.25, 6.0);
-    if (stress.back_fed && is_wet_or_solid_electrolytic(part.kind)) factor *= kBackFedFactor;
-    if (mode == FaultMode::Leaky && stress.slow_pin) factor *= kSlowPinFactor;
-    if (shorts(mode) && stress.reverse_volts > kHarmfulVolts) factor *= kReversedFactor;
+        factor *= std::clamp(std::pow(stress.volts / (p.tantalum_derating * rated), 2), 0.25, 6.0);
+    if (stress.back_fed && is_wet_or_solid_electrolytic(part.kind)) factor *= p.back_fed_factor;
+    if (mode == FaultMode::Leaky && stress.slow_pin) factor *= p.slow_pin_factor;
+    if (shorts(mode) && stress.reverse_volts > p.harmful_volts) factor *= p.reversed_factor;
     return factor;
 }
 

@@ -19,11 +19,11 @@ struct PlaceStress {
 };
 
 /// By part; capacitors and resistors only, the others all zero. Reverse volts by the transient solver from the inlet contacts with a direct
-/// voltage of either polarity, 1.3 times the highest rail, for the words "wrong-adapter" and "reversed-polarity" on boards without mains.
+/// voltage of either polarity for the words "wrong-adapter" and "reversed-polarity" on boards without mains.
 std::vector<PlaceStress> place_stresses(const Board& board, const BoardRoles& roles, const std::set<std::string>& history,
                                         const CancelToken& cancel);
 
 /// Factor on the fault library's weight of a root fault.
-double place_factor(const Part& part, FaultMode mode, const PlaceStress& stress);
+double place_factor(const Practice& practice, const Part& part, FaultMode mode, const PlaceStress& stress);
 
 } // namespace ohmo

@@ -12,6 +12,7 @@
 #include <algorithm>
 #include <cmath>
 #include <map>
+#include <optional>
 #include <set>
 
 namespace ohmo {
@@ -56,7 +57,7 @@ public:
         : m_board(board), m_initial(initial), m_options(options), m_cancel(cancel) {}
 
     Result<std::vector<SurgeLeaf>> grow() {
-        branch({}, {}, {}, {}, 1.0);
+        branch({});
         if (m_cancel.cancelled()) return Problem{ProblemKind::Cancelled, {}, {}, {}, 0, false};
         double sum = 0;
         for (const auto& leaf : m_leaves) sum += leaf.chance;
@@ -65,13 +66,61 @@ public:
     }
 
 private:
-    // `stood`: multiples of their median limit that parts are known to have taken.
-    void branch(const std::vector<SurgeEvent>& events, std::vector<Step> damage, std::set<Fault> survivors, std::map<Fault, double> stood,
-                double chance) {
+    // How a surge has gone so far.
+    struct Way {
+        std::vector<SurgeEvent> events;
+        std::vector<Step> damage;
+        std::set<Fault> survivors;     // that did not come about
+        std::map<Fault, double> stood; // multiples of their median limit that parts are known to have taken
+        double chance = 1;
+
+        // What has broken already keeps the stress it had until then.
+        bool decided(const Stress& s) const {
+            return survivors.contains(s.becomes) ||
+                   std::any_of(events.begin(), events.end(), [&](const SurgeEvent& e) { return e.fault == s.becomes; });
+        }
+        double stood_by(const Stress& s) const {
+            const auto known = stood.find(s.becomes);
+            return known == stood.end() ? 0 : known->second;
+        }
+        // The same with `s` broken. What was over its limit before the last event would have broken there: it breaks now.
+        Way broken(const Stress& s, double how_likely) const {
+            Way out = *this;
+            const double at = std::max(s.reached_at, events.empty() ? 0.0 : events.back().at);
+            out.events.push_back({at, s.becomes});
+            std::erase_if(out.damage, [&](const Step& d) { return d.fault.part == s.becomes.part && d.fault.mode == FaultMode::DsShort; });
+            out.damage.push_back({s.becomes, cause_of(s.kind), s.value, s.limit, at});
+            out.chance = how_likely;
+            return out;
+        }
+    };
+
+    double doubt() const { return m_board.board().practice().model_doubt; }
+
+    void branch(Way way) {
         if (m_cancel.cancelled()) return;
-        if (++m_runs > m_options.most_runs) return leaf(std::move(damage), chance);
-        const auto run = m_board.run(m_initial, events, {}, m_cancel);
-        if (!run) return leaf(std::move(damage), chance);
+        const auto stresses = run(way);
+        if (!stresses) return leaf(std::move(way));
+        for (std::size_t k = 0; k < stresses->size(); ++k) {
+            const Stress& s = (*stresses)[k];
+            if (way.decided(s)) continue;
+            const double breaks = std::min(breaks_after(s, way.stood_by(s)), 1 - doubt());
+            const bool both = std::min(breaks, 1 - breaks) * way.chance >= m_options.least_chance;
+            if (!both && breaks < 0.5) continue;
+            if (const Stress* rival = nearest_rival(way, *stresses, k)) race(way, s, *rival);
+            branch(way.broken(s, both ? way.chance * breaks : way.chance));
+            if (!both) return;
+            way.survivors.insert(s.becomes);
+            way.chance *= 1 - breaks;
+        }
+        leaf(std::move(way));
+    }
+
+    // Those over their limit first, in the order of reaching it, then the others by falling stress. Empty when nothing more is run.
+    std::optional<std::vector<Stress>> run(const Way& way) {
+        if (++m_runs > m_options.most_runs) return std::nullopt;
+        const auto run = m_board.run(m_initial, way.events, {}, m_cancel);
+        if (!run) return std::nullopt;
         auto stresses = run->stresses;
         std::sort(stresses.begin(), stresses.end(), [](const Stress& a, const Stress& b) {
             const bool ra = a.ratio() >= 1, rb = b.ratio() >= 1;
@@ -79,53 +128,31 @@ private:
             if (ra) return a.reached_at < b.reached_at;
             return a.ratio() > b.ratio();
         });
-        const double since = events.empty() ? 0.0 : events.back().at;
-        // What has broken already keeps the stress it had until then.
-        const auto out_of_it = [&](const Stress& s) {
-            return survivors.contains(s.becomes) ||
-                   std::any_of(events.begin(), events.end(), [&](const SurgeEvent& e) { return e.fault == s.becomes; });
-        };
-        const auto goes_on = [&](const Stress& s, std::map<Fault, double> known, double how_likely) {
-            auto more_events = events;
-            // What was over its limit before the last event would have broken there: it breaks now.
-            const double at = std::max(s.reached_at, since);
-            more_events.push_back({at, s.becomes});
-            auto more_damage = damage;
-            std::erase_if(more_damage, [&](const Step& d) { return d.fault.part == s.becomes.part && d.fault.mode == FaultMode::DsShort; });
-            more_damage.push_back({s.becomes, cause_of(s.kind), s.value, s.limit, at});
-            branch(more_events, std::move(more_damage), survivors, std::move(known), how_likely);
-        };
-        for (std::size_t k = 0; k < stresses.size(); ++k) {
-            const Stress& s = stresses[k];
-            if (out_of_it(s)) continue;
-            const auto known = stood.find(s.becomes);
-            const double breaks = std::min(breaks_after(s, known == stood.end() ? 0 : known->second), 1 - kModelDoubt);
-            const bool both = std::min(breaks, 1 - breaks) * chance >= m_options.least_chance;
-            if (!both && breaks < 0.5) continue;
-            // Only what opens can save it, and only the nearest rival is asked.
-            const auto rival = std::find_if(stresses.begin() + static_cast<long>(k) + 1, stresses.end(), [&](const Stress& other) {
-                return gathers(other) && other.becomes.mode == FaultMode::Open && other.ratio() >= 1 && !stood.contains(other.becomes) &&
-                       !out_of_it(other);
-            });
-            if (gathers(s) && rival != stresses.end()) {
-                const double first = overtakes(*rival, s) * (1 - kModelDoubt);
-                if (first * chance >= m_options.least_chance) {
-                    auto more = stood;
-                    more[s.becomes] = s.ratio() / rival->ratio();
-                    goes_on(*rival, std::move(more), chance * first);
-                    chance *= 1 - first;
-                }
-            }
-            goes_on(s, stood, both ? chance * breaks : chance);
-            if (!both) return;
-            survivors.insert(s.becomes);
-            chance *= 1 - breaks;
-        }
-        leaf(std::move(damage), chance);
+        return stresses;
     }
 
-    void leaf(std::vector<Step> damage, double chance) {
-        if (chance > 1e-9) m_leaves.push_back({std::move(damage), chance});
+    // Only what opens can save the part, and only the nearest rival is asked. Null without one.
+    const Stress* nearest_rival(const Way& way, const std::vector<Stress>& stresses, std::size_t k) const {
+        if (!gathers(stresses[k])) return nullptr;
+        const auto rival = std::find_if(stresses.begin() + static_cast<long>(k) + 1, stresses.end(), [&](const Stress& other) {
+            return gathers(other) && other.becomes.mode == FaultMode::Open && other.ratio() >= 1 && !way.stood.contains(other.becomes) &&
+                   !way.decided(other);
+        });
+        return rival == stresses.end() ? nullptr : &*rival;
+    }
+
+    // The rival goes first with this chance; that chance is taken off `way`.
+    void race(Way& way, const Stress& s, const Stress& rival) {
+        const double first = overtakes(rival, s) * (1 - doubt());
+        if (first * way.chance < m_options.least_chance) return;
+        Way other = way;
+        other.stood[s.becomes] = s.ratio() / rival.ratio();
+        branch(other.broken(rival, way.chance * first));
+        way.chance *= 1 - first;
+    }
+
+    void leaf(Way way) {
+        if (way.chance > 1e-9) m_leaves.push_back({std::move(way.damage), way.chance});
     }
 
     const SurgeBoard& m_board;

@@ -8,9 +8,6 @@
 
 namespace ohmo {
 
-/// Chance that what must break does not: wiring, arcs and tracks that the model does not know.
-inline constexpr double kModelDoubt = 0.15;
-
 /// One way the surge can end, with its chance. The chances of all leaves sum to 1.
 struct SurgeLeaf {
     std::vector<Step> damage; ///< in order of happening, the initial faults not included

@@ -5,12 +5,6 @@
 #include <utility>
 
 namespace ohmo {
-namespace {
-
-constexpr double kLeads = 0.03; // chance that one fault brings the other, from which it is told so
-
-} // namespace
-
 bool conducts_wrongly(FaultMode mode) {
     return mode == FaultMode::Short || mode == FaultMode::DsShort || mode == FaultMode::CeShort || mode == FaultMode::OutputShort ||
            mode == FaultMode::SupplyShort;
@@ -20,7 +14,7 @@ bool opens_the_way_in(const Part& part) {
     return part.kind == PartKind::Fuse || part.kind == PartKind::FusibleResistor || part.kind == PartKind::Thermistor;
 }
 
-void tell_cause_first(const std::vector<Consequence>& consequences, const Fault& fault, Scenario& scenario) {
+void tell_cause_first(const Practice& practice, const std::vector<Consequence>& consequences, const Fault& fault, Scenario& scenario) {
     auto& steps = scenario.steps;
     const auto own =
         std::find_if(steps.begin(), steps.end(), [&](const Step& s) { return s.cause == Cause::Independent && s.fault == fault; });
@@ -28,7 +22,7 @@ void tell_cause_first(const std::vector<Consequence>& consequences, const Fault&
     const Fault first = steps.front().fault;
     const auto leads = std::find_if(consequences.begin(), consequences.end(), [&](const Consequence& c) {
         const bool same = c.step.fault.mode == first.mode || (conducts_wrongly(c.step.fault.mode) && conducts_wrongly(first.mode));
-        return c.step.fault.part == first.part && same && c.chance >= kLeads;
+        return c.step.fault.part == first.part && same && c.chance >= practice.leads;
     });
     if (leads == consequences.end()) return;
     steps.front().cause = leads->step.cause;

@@ -20,6 +20,6 @@ void tell_in_order(const Board& board, Scenario& scenario);
 
 /// Puts a fault that stands in the story on its own before the first one when it leads to that: the dry capacitor before the switch it
 /// overheats, with the sum. `consequences` are of that fault.
-void tell_cause_first(const std::vector<Consequence>& consequences, const Fault& fault, Scenario& scenario);
+void tell_cause_first(const Practice& practice, const std::vector<Consequence>& consequences, const Fault& fault, Scenario& scenario);
 
 } // namespace ohmo

@@ -8,7 +8,7 @@
 
 namespace ohmo {
 
-ActionList::ActionList(const std::vector<QAction*>& actions, QWidget* window) : QWidget(window, Qt::Tool) {
+ActionList::ActionList(std::vector<Row> rows, QWidget* window) : QWidget(window, Qt::Tool) {
     setObjectName(QStringLiteral("action-list"));
     setWindowTitle(tr("All actions"));
     resize(460, 480);
@@ -20,22 +20,19 @@ ActionList::ActionList(const std::vector<QAction*>& actions, QWidget* window) : 
     auto* list = new QListWidget;
     list->setObjectName(QStringLiteral("action-items"));
     list->setAccessibleName(tr("Actions"));
-    for (auto* action : actions) {
-        QString text = action->text();
-        text.remove(QLatin1Char('&'));
-        list->addItem(text + QStringLiteral("    ") + action->shortcut().toString(QKeySequence::NativeText));
-    }
+    for (const auto& row : rows) list->addItem(row.info.text + QStringLiteral("    ") + row.info.key.toString(QKeySequence::NativeText));
     layout->addWidget(search);
     layout->addWidget(list);
     connect(search, &QLineEdit::textChanged, list, [list](const QString& text) {
         for (int i = 0; i < list->count(); ++i) list->item(i)->setHidden(!list->item(i)->text().contains(text, Qt::CaseInsensitive));
     });
-    const auto run = [this, list, actions] {
+    const auto run = [this, list, rows = std::move(rows)] {
         int row = list->currentRow();
         if (row < 0 || list->item(row)->isHidden())
             for (row = 0; row < list->count() && list->item(row)->isHidden();) ++row;
         if (row >= list->count()) return;
-        auto* action = actions[static_cast<std::size_t>(row)];
+        auto* action = rows[static_cast<std::size_t>(row)].action;
+        if (action == nullptr) return;
         close();
         action->trigger();
     };

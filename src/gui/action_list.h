@@ -1,5 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
+#include "gui/actions.h"
+
 #include <QAction>
 #include <QWidget>
 
@@ -7,11 +9,15 @@
 
 namespace ohmo {
 
-/// Every action with its shortcut in one list that can be searched; Enter runs the chosen one.
+/// Every key in one list that can be searched; Enter runs the chosen one where it is an action of the window.
 class ActionList : public QWidget {
     Q_OBJECT
 public:
-    ActionList(const std::vector<QAction*>& actions, QWidget* window);
+    struct Row {
+        ActionInfo info;
+        QAction* action = nullptr; ///< null for keys of the bench line and the map
+    };
+    ActionList(std::vector<Row> rows, QWidget* window);
 };
 
 } // namespace ohmo

@@ -49,9 +49,17 @@ std::optional<StartOptions> read_arguments(const QStringList& arguments) {
     option("size", "of the window, such as 1280x800", "WIDTHxHEIGHT");
     option("part", "select this part", "REF");
     option("text", "size of text in per cent, 80 to 200", "PERCENT");
+    parser.addOption(
+        {QStringLiteral("dated-today"), QStringLiteral("the job's entries moved in time, so that the last one is of a few minutes ago")});
     parser.addOption({QStringLiteral("time-start"), QStringLiteral("print the milliseconds until the window is usable, then quit")});
-    parser.process(arguments);
+    if (!parser.parse(arguments)) {
+        std::fprintf(stderr, "%s\n", qPrintable(parser.errorText()));
+        return std::nullopt;
+    }
     StartOptions o;
+    if (parser.isSet(QStringLiteral("version"))) o.said = QStringLiteral("Ohmotrace %1\n").arg(QString::fromLatin1(OHMO_VERSION));
+    if (parser.isSet(QStringLiteral("help"))) o.said = parser.helpText();
+    if (!o.said.isEmpty()) return o;
     o.job = parser.positionalArguments().value(0);
     o.station = parser.value(QStringLiteral("station"));
     o.theme = parser.value(QStringLiteral("theme"));
@@ -59,6 +67,7 @@ std::optional<StartOptions> read_arguments(const QStringList& arguments) {
     o.part = parser.value(QStringLiteral("part"));
     o.text_percent = parser.value(QStringLiteral("text")).toInt();
     o.time_start = parser.isSet(QStringLiteral("time-start"));
+    o.dated_today = parser.isSet(QStringLiteral("dated-today"));
     const auto refuse = [](const char* name, const QString& found, const char* use) {
         std::fprintf(stderr, "--%s: \"%s\" is not understood; use %s\n", name, qPrintable(found), use);
         return std::nullopt;
@@ -86,7 +95,7 @@ void shoot_when_ready(MainWindow& window, Session& session, const QString& file)
             QApplication::exit(saved ? 0 : 3);
         });
     };
-    if (session.up_to_date() || !session.has_job()) return shoot();
+    if (session.up_to_date() || (!session.has_job() && !session.loading())) return shoot();
     QObject::connect(&session, &Session::analysis_changed, &window, [&session, shoot] {
         if (session.up_to_date()) shoot();
     });
@@ -102,14 +111,24 @@ bool load_fonts(const Path& data) {
     return all;
 }
 
+// Help and mistakes are for a terminal, with or without a display.
+std::optional<StartOptions> arguments_of(int argc, char** argv) {
+    const QCoreApplication terminal(argc, argv);
+    return read_arguments(QCoreApplication::arguments());
+}
+
 int run_application(int argc, char** argv) {
     QElapsedTimer since_start;
     since_start.start();
+    const auto o = arguments_of(argc, argv);
+    if (!o) return 2;
+    if (!o->said.isEmpty()) {
+        std::fputs(qPrintable(o->said), stdout);
+        return 0;
+    }
     QApplication app(argc, argv);
     QApplication::setApplicationName(QStringLiteral("Ohmotrace"));
     QApplication::setApplicationVersion(QStringLiteral(OHMO_VERSION));
-    const auto o = read_arguments(app.arguments());
-    if (!o) return 2;
     const Path data = data_dir();
     if (!load_fonts(data)) std::fprintf(stderr, "fonts missing in %s\n", data.string().c_str());
 
@@ -127,10 +146,13 @@ int run_application(int argc, char** argv) {
     Session session({disk, clock, data, throwaway ? Path() : state_dir() / "recovery.ohmo.json"}, std::move(*reader), std::move(*analyst));
     MainWindow window(session, settings, themes, o->station);
     if (o->width > 0) window.resize(o->width, o->height);
-    if (!o->job.isEmpty()) window.open_job(o->job);
+    if (!o->job.isEmpty() && o->dated_today)
+        session.open_dated_today(ss(o->job));
+    else if (!o->job.isEmpty())
+        window.open_job(o->job);
     window.show();
     if (!throwaway) window.offer_recovery();
-    if (!o->part.isEmpty()) window.select_part(o->part);
+    if (!o->part.isEmpty()) QObject::connect(&session, &Session::opened, &window, [&] { window.select_part(o->part); });
     if (o->time_start)
         QTimer::singleShot(0, &window, [&] {
             std::printf("%lld\n", static_cast<long long>(since_start.elapsed()));

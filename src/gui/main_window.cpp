@@ -11,46 +11,57 @@
 #include "report/wording.h"
 
 #include <QAction>
-#include <QApplication>
 #include <QCloseEvent>
 #include <QFileDialog>
+#include <QHBoxLayout>
 #include <QLineEdit>
 #include <QMenu>
 #include <QMenuBar>
-#include <QMessageBox>
 #include <QPushButton>
 #include <QStackedWidget>
 
+#include <algorithm>
+
 namespace ohmo {
 
-MainWindow::MainWindow(Session& session, Settings& settings, ThemeSource& theme, const QString& station)
-    : m_session(session), m_settings(settings), m_theme(theme), m_logbook(session), m_with{session,
-                                                                                           m_logbook,
-                                                                                           m_selection,
-                                                                                           theme,
-                                                                                           [this](const QString& text) { m_bench->write(text); },
-                                                                                           [this](const QString& id) { go_to(id); }} {
+namespace {
+
+constexpr std::size_t kProblemsShown = 6;
+
+void ask_for_file(QWidget* window, const FileQuestion& question, std::function<void(const QString&)> then) {
+    auto* dialog = new QFileDialog(window, question.title, question.suggested, question.filter);
+    dialog->setAttribute(Qt::WA_DeleteOnClose);
+    dialog->setAcceptMode(question.save ? QFileDialog::AcceptSave : QFileDialog::AcceptOpen);
+    dialog->setFileMode(question.save ? QFileDialog::AnyFile : QFileDialog::ExistingFile);
+    if (question.save && !question.suggested.isEmpty()) dialog->selectFile(question.suggested);
+    QObject::connect(dialog, &QFileDialog::fileSelected, window, [then = std::move(then)](const QString& file) { then(file); });
+    dialog->open();
+}
+
+} // namespace
+
+MainWindow::MainWindow(Session& session, Settings& settings, ThemeSource& theme, const QString& station, ChooseFile choose_file)
+    : m_session(session), m_settings(settings), m_theme(theme),
+      m_logbook(session), m_with{session,
+                                 m_logbook,
+                                 m_selection,
+                                 theme,
+                                 [this](const QString& text) { m_bench->write(text); },
+                                 [this](const QString& id) { go_to(id); },
+                                 m_suggestions,
+                                 choose_file ? std::move(choose_file) : ChooseFile(ask_for_file)} {
     setObjectName(QStringLiteral("main-window"));
-    auto* whole = new QWidget;
-    auto* row = new QHBoxLayout(whole);
-    row->setContentsMargins(0, 0, 0, 0);
-    row->setSpacing(0);
-    m_rail = new JobRail(session, theme);
-    row->addWidget(m_rail);
-    auto* column = new QVBoxLayout;
-    column->setSpacing(0);
-    column->addWidget(new UnitStrip(session, theme));
-    make_banner(column);
-    m_stack = new QStackedWidget;
-    column->addWidget(m_stack, 1);
-    m_bench = new BenchLineBar(session, m_logbook, theme);
-    column->addWidget(m_bench);
-    row->addLayout(column, 1);
-    setCentralWidget(whole);
+    make_frame();
     make_actions();
     connect(m_rail, &JobRail::chosen, this, &MainWindow::go_to);
     connect(&session, &Session::path_changed, this, &MainWindow::retitle);
     connect(&session, &Session::job_changed, this, &MainWindow::retitle);
+    connect(&session, &Session::opened, this, &MainWindow::show_opened);
+    connect(&session, &Session::refused, this, [this](const QString& what, const Problems& problems) {
+        show_problems(m_session.has_job() ? tr("%1 was not opened; the job on screen is untouched").arg(what)
+                                          : tr("%1 was not opened").arg(what),
+                      problems);
+    });
     connect(&session, &Session::analysis_failed, this,
             [this](const Problems& p) { show_problems(tr("The job could not be worked out"), p); });
     resize(1280, 800);
@@ -63,106 +74,151 @@ MainWindow::MainWindow(Session& session, Settings& settings, ThemeSource& theme,
 
 MainWindow::~MainWindow() = default;
 
-void MainWindow::make_banner(QVBoxLayout* column) {
+void MainWindow::make_frame() {
+    auto* whole = new QWidget;
+    auto* row = new QHBoxLayout(whole);
+    row->setContentsMargins(0, 0, 0, 0);
+    row->setSpacing(0);
+    m_rail = new JobRail(m_session, m_theme);
+    row->addWidget(m_rail);
+    auto* column = new QVBoxLayout;
+    column->setSpacing(0);
+    column->addWidget(new UnitStrip(m_session, m_theme));
     m_banner = new Card({}, "stop");
     m_banner->setObjectName(QStringLiteral("banner"));
     m_banner_buttons = new QHBoxLayout;
-    m_banner_buttons->addStretch(1);
     m_banner->content()->addLayout(m_banner_buttons);
-    auto* close = button(tr("Close"), "banner-close");
-    connect(close, &QPushButton::clicked, m_banner, &QWidget::hide);
-    m_banner_buttons->addWidget(close);
     m_banner->hide();
     column->addWidget(m_banner);
+    m_stack = new QStackedWidget;
+    column->addWidget(m_stack, 1);
+    m_bench = new BenchLineBar(m_session, m_logbook, m_theme);
+    column->addWidget(m_bench);
+    row->addLayout(column, 1);
+    setCentralWidget(whole);
+}
+
+void MainWindow::show_banner(const char* look, const QString& title, const QString& text, std::vector<BannerButton> buttons) {
+    clear_layout(m_banner_buttons);
+    m_banner->set_look(look);
+    m_banner->set_title(title);
+    m_banner->set_text(text);
+    m_banner_buttons->addStretch(1);
+    for (auto& b : buttons) {
+        auto* made = button(b.text, b.name, b.kind);
+        connect(made, &QPushButton::clicked, this, [this, run = std::move(b.run)] {
+            const auto go = run; // the button goes with the banner
+            hide_banner();
+            if (go) go();
+        });
+        m_banner_buttons->addWidget(made);
+    }
+    m_banner->show();
+}
+
+void MainWindow::hide_banner() {
+    clear_layout(m_banner_buttons);
+    m_banner->hide();
 }
 
 void MainWindow::show_problems(const QString& title, const Problems& problems) {
     QStringList lines;
     for (const auto& p : problems) {
-        if (lines.size() >= 6) {
-            lines << tr("and %1 more").arg(problems.size() - 6);
+        if (static_cast<std::size_t>(lines.size()) >= kProblemsShown) {
+            lines << tr("and %1 more").arg(problems.size() - kProblemsShown);
             break;
         }
         lines << qs(wording::problem(p));
     }
-    m_banner->set_look("stop");
-    m_banner->set_title(title);
-    m_banner->set_text(lines.join(QLatin1Char('\n')));
-    m_banner->show();
+    show_banner("stop", title, lines.join(QLatin1Char('\n')), {{tr("Close"), "banner-close", nullptr, {}}});
 }
 
 void MainWindow::make_actions() {
-    auto* job = menuBar()->addMenu(tr("&Job"));
-    auto* edit = menuBar()->addMenu(tr("&Edit"));
-    auto* view = menuBar()->addMenu(tr("&View"));
-    const auto add = [&](QMenu* menu, const QString& id, const QString& text, const QKeySequence& key, auto&& run) {
-        auto* action = menu->addAction(text);
-        action->setObjectName(QStringLiteral("action-") + id);
-        action->setShortcut(key);
-        connect(action, &QAction::triggered, this, run);
-        m_actions.emplace_back(id, action);
-        return action;
+    QMenu* menus[] = {menuBar()->addMenu(tr("&Job")), menuBar()->addMenu(tr("&Edit")), menuBar()->addMenu(tr("&View"))};
+    const auto run = handlers();
+    for (const auto& info : all_actions()) {
+        if (!info.in_menu()) continue;
+        QAction* action = make_action(info);
+        if (const auto handler = run.find(info.id); handler != run.end()) connect(action, &QAction::triggered, this, handler->second);
+        menus[static_cast<std::size_t>(info.place)]->addAction(action);
+        m_actions[info.id] = action;
+        if (info.id != QStringLiteral("open")) continue;
+        m_recent = menus[0]->addMenu(tr("Recent jobs"));
+        m_recent->setObjectName(QStringLiteral("recent-jobs"));
+    }
+    show_recent();
+}
+
+QAction* MainWindow::make_action(const ActionInfo& info) {
+    QAction* action = nullptr;
+    if (info.id == QStringLiteral("undo"))
+        action = m_logbook.undo_stack().createUndoAction(this, info.text);
+    else if (info.id == QStringLiteral("redo"))
+        action = m_logbook.undo_stack().createRedoAction(this, info.text);
+    else
+        action = new QAction(info.text, this);
+    action->setObjectName(QStringLiteral("action-") + info.id);
+    action->setShortcut(info.key);
+    return action;
+}
+
+std::map<QString, MainWindow::Then> MainWindow::handlers() {
+    std::map<QString, Then> out = {
+        {QStringLiteral("new"), [this] { settle_changes([this] { pick_blueprint(); }); }},
+        {QStringLiteral("open"), [this] { settle_changes([this] { ask_for_job(); }); }},
+        {QStringLiteral("save"), [this] { save({}); }},
+        {QStringLiteral("save-as"), [this] { save_as({}); }},
+        {QStringLiteral("quit"), [this] { close(); }},
+        {QStringLiteral("bench-line"), [this] { m_bench->focus_line(); }},
+        {QStringLiteral("find"), [this] { find_part(); }},
+        {QStringLiteral("take-suggestion"), [this] { suggest([this] { Q_EMIT m_suggestions.take(); }); }},
+        {QStringLiteral("suggestion-before"), [this] { suggest([this] { Q_EMIT m_suggestions.step(-1); }); }},
+        {QStringLiteral("suggestion-after"), [this] { suggest([this] { Q_EMIT m_suggestions.step(1); }); }},
+        {QStringLiteral("theme"),
+         [this] {
+             m_settings.set_theme(m_theme.theme().dark ? QStringLiteral("light") : QStringLiteral("dark"));
+             m_theme.apply(!m_theme.theme().dark, m_theme.text_percent());
+         }},
+        {QStringLiteral("larger"), [this] { scale_text(10); }},
+        {QStringLiteral("smaller"), [this] { scale_text(-10); }},
+        {QStringLiteral("actions"), [this] { show_actions(); }},
     };
-    add(job, QStringLiteral("new"), tr("New from blueprint…"), QKeySequence::New, [this] {
-        if (!settle_changes()) return;
-        std::vector<Blueprint> families;
-        for (const auto name : blueprint_names())
-            if (auto one = m_session.blueprint(name)) families.push_back(std::move(*one));
+    for (const auto& info : all_stations()) out[QStringLiteral("station-") + info.id] = [this, id = info.id] { go_to(id); };
+    return out;
+}
+
+// Suggestions stand at Probe.
+void MainWindow::suggest(const std::function<void()>& what) {
+    go_to(QStringLiteral("probe"));
+    what();
+}
+
+void MainWindow::scale_text(int by) {
+    const int percent = std::clamp(m_theme.text_percent() + by, 80, 200);
+    m_settings.set_text_percent(percent);
+    m_theme.apply(m_theme.theme().dark, percent);
+}
+
+void MainWindow::show_actions() {
+    std::vector<ActionList::Row> rows;
+    for (const auto& info : all_actions()) rows.push_back({info, info.in_menu() ? m_actions.at(info.id) : nullptr});
+    auto* shown = new ActionList(std::move(rows), this);
+    shown->setAttribute(Qt::WA_DeleteOnClose);
+    shown->show();
+}
+
+void MainWindow::pick_blueprint() {
+    m_session.read_blueprints(this, [this](std::vector<Blueprint> families) {
         auto* picker = new BlueprintPicker(std::move(families), this);
         picker->setAttribute(Qt::WA_DeleteOnClose);
         connect(picker, &QDialog::accepted, this,
                 [this, picker] { new_from_blueprint(qs(blueprint_path(m_session.data(), ss(picker->picked())).string())); });
         picker->open();
     });
-    add(job, QStringLiteral("open"), tr("Open…"), QKeySequence::Open, [this] {
-        if (!settle_changes()) return;
-        const QString file = QFileDialog::getOpenFileName(this, tr("Open a job"), {}, tr("Jobs (*.ohmo.json)"));
-        if (!file.isEmpty()) open_job(file);
-    });
-    m_recent = job->addMenu(tr("Recent jobs"));
-    m_recent->setObjectName(QStringLiteral("recent-jobs"));
-    show_recent();
-    add(job, QStringLiteral("save"), tr("Save"), QKeySequence::Save, [this] { save(); });
-    add(job, QStringLiteral("save-as"), tr("Save as…"), QKeySequence(QStringLiteral("Ctrl+Shift+S")), [this] { save_as(); });
-    add(job, QStringLiteral("quit"), tr("Quit"), QKeySequence::Quit, [this] { close(); });
+}
 
-    auto* undo = m_logbook.undo_stack().createUndoAction(this, tr("Undo"));
-    undo->setObjectName(QStringLiteral("action-undo"));
-    undo->setShortcut(QKeySequence::Undo);
-    auto* redo = m_logbook.undo_stack().createRedoAction(this, tr("Redo"));
-    redo->setObjectName(QStringLiteral("action-redo"));
-    redo->setShortcut(QKeySequence(QStringLiteral("Ctrl+Shift+Z")));
-    edit->addAction(undo);
-    edit->addAction(redo);
-    m_actions.emplace_back(QStringLiteral("undo"), undo);
-    m_actions.emplace_back(QStringLiteral("redo"), redo);
-    add(edit, QStringLiteral("bench-line"), tr("Go to the bench line"), QKeySequence(QStringLiteral("Ctrl+L")),
-        [this] { m_bench->focus_line(); });
-    add(edit, QStringLiteral("find"), tr("Find a part…"), QKeySequence::Find, [this] { find_part(); });
-
-    int number = 0;
-    for (const auto& info : all_stations())
-        add(view, QStringLiteral("station-") + info.id, info.title, QKeySequence(QStringLiteral("Ctrl+%1").arg(++number)),
-            [this, id = info.id] { go_to(id); });
-    view->addSeparator();
-    add(view, QStringLiteral("theme"), tr("Light or dark"), QKeySequence(QStringLiteral("Ctrl+D")), [this] {
-        m_settings.set_theme(m_theme.theme().dark ? QStringLiteral("light") : QStringLiteral("dark"));
-        m_theme.apply(!m_theme.theme().dark, m_theme.text_percent());
-    });
-    const auto scale = [this](int by) {
-        const int percent = std::clamp(m_theme.text_percent() + by, 80, 200);
-        m_settings.set_text_percent(percent);
-        m_theme.apply(m_theme.theme().dark, percent);
-    };
-    add(view, QStringLiteral("larger"), tr("Larger text"), QKeySequence(QStringLiteral("Ctrl++")), [scale] { scale(10); });
-    add(view, QStringLiteral("smaller"), tr("Smaller text"), QKeySequence(QStringLiteral("Ctrl+-")), [scale] { scale(-10); });
-    add(view, QStringLiteral("actions"), tr("All actions…"), QKeySequence(QStringLiteral("F1")), [this] {
-        std::vector<QAction*> list;
-        for (const auto& [id, action] : m_actions) list.push_back(action);
-        auto* shown = new ActionList(list, this);
-        shown->setAttribute(Qt::WA_DeleteOnClose);
-        shown->show();
-    });
+void MainWindow::ask_for_job() {
+    m_with.choose_file(this, {tr("Open a job"), {}, tr("Jobs (*.ohmo.json)"), false}, [this](const QString& file) { open_job(file); });
 }
 
 void MainWindow::go_to(const QString& id) {
@@ -182,25 +238,17 @@ void MainWindow::go_to(const QString& id) {
     if (m_station.isEmpty()) go_to(all_stations().front().id);
 }
 
-bool MainWindow::open_job(const QString& path) {
-    if (const auto problems = m_session.open(ss(path))) {
-        show_problems(tr("%1 was not opened; the job on screen is untouched").arg(path), *problems);
-        return false;
-    }
-    m_banner->hide();
-    m_logbook.clear();
-    m_selection.select(-1);
-    m_settings.add_recent_job(path);
-    show_recent();
-    return true;
-}
+void MainWindow::open_job(const QString& path) { m_session.open(ss(path)); }
 
-void MainWindow::new_from_blueprint(const QString& path) {
-    if (const auto problems = m_session.start_from_blueprint(ss(path), {}))
-        return show_problems(tr("The blueprint was not used"), *problems);
+void MainWindow::new_from_blueprint(const QString& path) { m_session.start_from_blueprint(ss(path), {}); }
+
+void MainWindow::show_opened() {
+    hide_banner();
     m_logbook.clear();
     m_selection.select(-1);
-    go_to(QStringLiteral("take-in"));
+    if (m_session.path().empty()) return go_to(QStringLiteral("take-in"));
+    m_settings.add_recent_job(qs(m_session.path().string()));
+    show_recent();
 }
 
 bool MainWindow::save_job_to(const QString& path) {
@@ -208,41 +256,38 @@ bool MainWindow::save_job_to(const QString& path) {
         show_problems(tr("Not saved; the old file still stands"), *problems);
         return false;
     }
-    m_banner->hide();
+    hide_banner();
     m_settings.add_recent_job(path);
     show_recent();
     return true;
 }
 
-bool MainWindow::save() { return m_session.path().empty() ? save_as() : save_job_to(qs(m_session.path().string())); }
-
-bool MainWindow::save_as() {
-    QString file = QFileDialog::getSaveFileName(this, tr("Save the job"), qs(m_session.path().string()), tr("Jobs (*.ohmo.json)"));
-    if (file.isEmpty()) return false;
-    if (!file.endsWith(QStringLiteral(".ohmo.json"))) file += QStringLiteral(".ohmo.json");
-    return save_job_to(file);
+void MainWindow::save(const Then& then) {
+    if (m_session.path().empty()) return save_as(then);
+    if (save_job_to(qs(m_session.path().string())) && then) then();
 }
 
-bool MainWindow::settle_changes() {
-    if (!m_session.modified()) return true;
-    QMessageBox box(QMessageBox::Question, tr("Changes not saved"), tr("This job has entries that are not in its file yet."),
-                    QMessageBox::NoButton, this);
-    auto* keep = box.addButton(tr("Save them"), QMessageBox::AcceptRole);
-    auto* drop = box.addButton(tr("Lose the new entries"), QMessageBox::DestructiveRole);
-    box.addButton(tr("Stay here"), QMessageBox::RejectRole);
-    box.exec();
-    if (box.clickedButton() == keep) return save();
-    if (box.clickedButton() != drop) return false;
-    m_session.forget_recovery();
-    return true;
+void MainWindow::save_as(const Then& then) {
+    m_with.choose_file(this, {tr("Save the job"), qs(m_session.path().string()), tr("Jobs (*.ohmo.json)"), true},
+                       [this, then](const QString& chosen) {
+                           const QString ending = QStringLiteral(".ohmo.json");
+                           if (save_job_to(chosen.endsWith(ending) ? chosen : chosen + ending) && then) then();
+                       });
+}
+
+// The recovery copy stays until another job is there or the window goes: a dialog that follows may be given up.
+void MainWindow::settle_changes(const Then& then) {
+    if (!m_session.modified()) return then();
+    show_banner("warn", tr("Changes not saved"), tr("This job has entries that are not in its file yet."),
+                {{tr("Save them"), "changes-save", "main", [this, then] { save(then); }},
+                 {tr("Lose the new entries"), "changes-drop", "danger", then},
+                 {tr("Stay here"), "changes-stay", nullptr, {}}});
 }
 
 void MainWindow::show_recent() {
     m_recent->clear();
     for (const auto& path : m_settings.recent_jobs())
-        m_recent->addAction(path, this, [this, path] {
-            if (settle_changes()) open_job(path);
-        });
+        m_recent->addAction(path, this, [this, path] { settle_changes([this, path] { open_job(path); }); });
     m_recent->setEnabled(!m_settings.recent_jobs().isEmpty());
 }
 
@@ -268,28 +313,13 @@ void MainWindow::find_part() {
 void MainWindow::offer_recovery() {
     const auto found = m_session.recovery();
     if (!found) return;
-    m_banner->set_look("warn");
-    m_banner->set_title(tr("The last session ended without saving"));
-    m_banner->set_text(tr("%1 were kept of %2.")
-                           .arg(counted(static_cast<qsizetype>(found->job.journal.size()), tr("entry"), tr("entries")))
-                           .arg(found->belongs_to.empty() ? tr("a new job") : qs(found->belongs_to.filename().string())));
-    auto* take = button(tr("Go on with them"), "banner-restore", "main");
-    auto* drop = button(tr("Throw them away"), "banner-forget", "danger");
-    connect(take, &QPushButton::clicked, this, [this, take, drop, kept = *found] {
-        m_session.restore(kept);
-        m_banner->hide();
-        take->deleteLater();
-        drop->deleteLater();
-    });
-    connect(drop, &QPushButton::clicked, this, [this, take, drop] {
-        m_session.forget_recovery();
-        m_banner->hide();
-        take->deleteLater();
-        drop->deleteLater();
-    });
-    m_banner_buttons->insertWidget(1, take);
-    m_banner_buttons->insertWidget(2, drop);
-    m_banner->show();
+    const auto count = found->job.journal.size();
+    const QString name = found->belongs_to.empty() ? tr("a new job") : qs(found->belongs_to.filename().string());
+    show_banner("warn", tr("The last session ended without saving"),
+                count == 1 ? tr("One entry was kept of %1.").arg(name) : tr("%1 entries were kept of %2.").arg(count).arg(name),
+                {{tr("Go on with them"), "banner-restore", "main", [this, kept = *found] { m_session.restore(kept); }},
+                 {tr("Throw them away"), "banner-forget", "danger", [this] { m_session.forget_recovery(); }},
+                 {tr("Close"), "banner-close", nullptr, {}}});
 }
 
 void MainWindow::retitle() {
@@ -300,7 +330,14 @@ void MainWindow::retitle() {
 }
 
 void MainWindow::closeEvent(QCloseEvent* event) {
-    if (!settle_changes()) return event->ignore();
+    if (m_session.modified() && !m_leaving) {
+        event->ignore();
+        return settle_changes([this] {
+            m_leaving = true;
+            m_session.forget_recovery();
+            close();
+        });
+    }
     m_settings.set_window(saveGeometry());
     event->accept();
 }

@@ -3,6 +3,7 @@
 #pragma once
 #include "appcore/session.h"
 #include "appcore/settings.h"
+#include "gui/actions.h"
 #include "gui/logbook.h"
 #include "gui/selection.h"
 #include "gui/stations/station.h"
@@ -10,8 +11,13 @@
 
 #include <QMainWindow>
 
+#include <functional>
 #include <map>
+#include <vector>
 
+class QAction;
+class QHBoxLayout;
+class QMenu;
 class QStackedWidget;
 
 namespace ohmo {
@@ -24,13 +30,14 @@ class MainWindow : public QMainWindow {
     Q_OBJECT
 public:
     /// `station`: shown first; empty: the one remembered. Stations are built when first shown, so this one alone costs start-up time.
-    MainWindow(Session& session, Settings& settings, ThemeSource& theme, const QString& station = {});
+    /// `choose_file`: how files are named; the usual dialogs where none is given.
+    MainWindow(Session& session, Settings& settings, ThemeSource& theme, const QString& station = {}, ChooseFile choose_file = {});
     ~MainWindow() override;
 
     void go_to(const QString& station);
     QString station() const { return m_station; }
-    /// Opens a job; its problems stand in a banner and the present job stays.
-    bool open_job(const QString& path);
+    /// Opens a job off the interface thread; its problems stand in a banner and the present job stays.
+    void open_job(const QString& path);
     bool save_job_to(const QString& path);
     void new_from_blueprint(const QString& path);
     void offer_recovery();
@@ -40,13 +47,29 @@ protected:
     void closeEvent(QCloseEvent* event) override;
 
 private:
+    using Then = std::function<void()>;
+    struct BannerButton {
+        QString text;
+        const char *name, *kind;
+        Then run; ///< after the banner has gone
+    };
+    void make_frame();
     void make_actions();
-    void make_banner(class QVBoxLayout* column);
+    std::map<QString, Then> handlers();
+    QAction* make_action(const ActionInfo& info);
+    void show_banner(const char* look, const QString& title, const QString& text, std::vector<BannerButton> buttons);
+    void hide_banner();
     void show_problems(const QString& title, const Problems& problems);
     void show_recent();
-    bool save();
-    bool save_as();
-    bool settle_changes(); ///< false: the user wants to stay
+    void show_opened();
+    void show_actions();
+    void scale_text(int by);
+    void suggest(const std::function<void()>& what);
+    void pick_blueprint();
+    void ask_for_job();
+    void save(const Then& then);
+    void save_as(const Then& then);
+    void settle_changes(const Then& then); ///< goes on at once, or when the user has said what becomes of the new entries
     void find_part();
     void retitle();
 
@@ -55,6 +78,7 @@ private:
     ThemeSource& m_theme;
     Logbook m_logbook;
     Selection m_selection;
+    Suggestions m_suggestions;
     Collaborators m_with;
     JobRail* m_rail = nullptr;
     BenchLineBar* m_bench = nullptr;
@@ -62,9 +86,10 @@ private:
     std::map<QString, QWidget*> m_pages;
     QString m_station;
     Card* m_banner = nullptr;
-    class QHBoxLayout* m_banner_buttons = nullptr;
-    class QMenu* m_recent = nullptr;
-    std::vector<std::pair<QString, class QAction*>> m_actions;
+    QHBoxLayout* m_banner_buttons = nullptr;
+    QMenu* m_recent = nullptr;
+    std::map<QString, QAction*> m_actions;
+    bool m_leaving = false; ///< the user has said what becomes of the new entries
 };
 
 } // namespace ohmo

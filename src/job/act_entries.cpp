@@ -2,12 +2,9 @@
 #include "job/act_entries.h"
 
 #include <algorithm>
-#include <array>
 
 namespace ohmo {
 namespace {
-
-constexpr std::array<std::string_view, 7> kNames = {"ohms", "diode", "continuity", "farads", "esr", "leakage", "scope-residue"};
 
 Entry on_part(Do act, const Board& board, int part) {
     Entry e;
@@ -32,14 +29,6 @@ Do done(Act act) {
 }
 
 } // namespace
-
-std::string_view quantity_name(Quantity what) { return kNames[static_cast<std::size_t>(what)]; }
-
-std::optional<Quantity> quantity_named(std::string_view name) {
-    const auto found = std::find(kNames.begin(), kNames.end(), name);
-    if (found == kNames.end()) return std::nullopt;
-    return static_cast<Quantity>(found - kNames.begin());
-}
 
 Entry reading_entry(const Board& board, const std::vector<MeterProfile>& meters, const Query& query) {
     Entry e;

@@ -10,10 +10,6 @@
 
 namespace ohmo {
 
-std::string_view quantity_name(Quantity what); ///< "ohms", "scope-residue": the words of the job format
-/// Nothing for words that are no quantity read without power.
-std::optional<Quantity> quantity_named(std::string_view name);
-
 /// The entry of a reading, its value left out. `meters`: those that the query counts in.
 Entry reading_entry(const Board& board, const std::vector<MeterProfile>& meters, const Query& query);
 

@@ -272,8 +272,14 @@ private:
 
 } // namespace
 
+void set_state(BenchContext& context, const Replay& replay) {
+    context.cold = replay.cold_unlocked && !replay.mains_on;
+    context.powered = replay.mains_on ? "mains" : "";
+}
+
 BenchContext bench_context(const Replay& replay, const Vocabulary& vocabulary) {
-    BenchContext context{replay.board, vocabulary, {}, replay.cold_unlocked && !replay.mains_on, replay.mains_on ? "mains" : ""};
+    BenchContext context{replay.board, vocabulary, {}, false, {}};
+    set_state(context, replay);
     const Board& board = context.board;
     context.return_of.assign(board.nets.size(), -1);
     if (board.parts.empty()) return context;

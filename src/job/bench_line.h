@@ -9,7 +9,7 @@
 
 namespace ohmo {
 
-/// What a line is read against. Made once per board and state.
+/// What a line is read against. Made once per board; its state follows the journal.
 struct BenchContext {
     Board board;
     Vocabulary vocabulary;
@@ -19,6 +19,7 @@ struct BenchContext {
 };
 
 BenchContext bench_context(const Replay& replay, const Vocabulary& vocabulary);
+void set_state(BenchContext& context, const Replay& replay);
 
 /// The entry a line means; its time is left 0. A bare number on nets is volts until the cold readings are unlocked and ohms afterwards; a
 /// unit or a word (ohm, V, esr, F, diode, beep) always decides. Errors: Usage, NoSuchPart, NoSuchNet, UnknownPin, UnreadableValue,

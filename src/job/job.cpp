@@ -202,6 +202,18 @@ Job Job::with_unit(const Unit& other) const {
     return next;
 }
 
+Job redated(Job job, Seconds last) {
+    if (job.journal.empty()) return job;
+    const Seconds by = last - job.journal.back().at;
+    auto json = std::make_shared<Json>(job.source ? *job.source : Json{{"ohmotrace", 1}, {"journal", Json::array()}});
+    for (std::size_t i = 0; i < job.journal.size(); ++i) {
+        job.journal[i].at += by;
+        (*json)["journal"][i]["at"] = format_time(job.journal[i].at);
+    }
+    job.source = std::move(json);
+    return job;
+}
+
 std::string Job::text() const { return source ? detail::pretty(*source) : "{\"ohmotrace\": 1, \"journal\": []}\n"; }
 
 Problems check_entry(const Board& board, const Vocabulary& vocabulary, const Entry& entry, std::size_t journal_size) {
@@ -221,6 +233,10 @@ Result<JobReader> JobReader::make(const Disk& disk, const Path& data) {
     if (vocabulary.is_discarded()) return Problem{ProblemKind::JsonBroken, words.string(), {}, {}, 0, false};
     reader.m_vocabulary = {vocabulary.value("symptom", std::vector<std::string>{}), vocabulary.value("history", std::vector<std::string>{}),
                            vocabulary.value("look", std::vector<std::string>{})};
+    const Path figures = data / "practice.json";
+    auto practice = load_practice(disk, figures);
+    if (!practice) return practice.problems();
+    if (!(*practice == shipped_practice())) reader.m_edited_practice = std::make_shared<const Practice>(std::move(*practice));
     return reader;
 }
 
@@ -253,6 +269,7 @@ Result<LoadedJob> JobReader::parse(const std::string& text) const {
         job.board = detail::read_board(*board, "/board", problems);
         job.has_board = true;
         if (!has_errors(problems)) {
+            job.board.edited_practice = m_edited_practice;
             auto made = make_board(job.board);
             if (made) {
                 job.board = std::move(made->board);

@@ -90,10 +90,10 @@ struct Vocabulary {
 inline constexpr std::size_t kLongestNote = 64 * 1024;
 inline constexpr std::uintmax_t kLargestFile = 64u << 20;
 
-/// Reads and validates jobs; holds the schema and the vocabulary shipped with the application.
+/// Reads and validates jobs; holds the schema, the vocabulary and the figures of practice shipped with the application.
 class JobReader {
 public:
-    /// Errors: FileUnreadable, JsonBroken (shipped data damaged).
+    /// Errors: FileUnreadable, JsonBroken (shipped data damaged), those of load_practice.
     static Result<JobReader> make(const Disk& disk, const Path& data);
 
     /// Errors: every problem found, with place, line and what was expected.
@@ -108,10 +108,14 @@ public:
 private:
     std::shared_ptr<const nlohmann::json> m_schema;
     Vocabulary m_vocabulary;
+    std::shared_ptr<const Practice> m_edited_practice; ///< null: the shipped figures
 };
 
 /// Whether the entry makes sense on this board (as it is after replay). Places are relative: "/part", "/value". Words are warnings.
 Problems check_entry(const Board& board, const Vocabulary& vocabulary, const Entry& entry, std::size_t journal_size);
+
+/// The job with every entry moved by the same time, so that the last one is at `last`.
+Job redated(Job job, Seconds last);
 
 /// Saves atomically. Errors: FileUnwritable.
 Result<Path> save_job(const Disk& disk, const Path& path, const Job& job);

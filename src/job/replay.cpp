@@ -88,76 +88,82 @@ private:
             m_out.evidence.history.insert(e.saw);
             break;
         case Do::Look:
-            look(e, part, index);
-            break;
+            return look(e, part, index);
         case Do::Read:
-            read(e, part, index);
-            break;
+            return read(e, part, index);
         case Do::Discharge:
             m_out.cold_unlocked = true;
             m_out.mains_on = false;
             if (e.value) m_out.charge = Charge{*e.value, e.at};
             break;
-        case Do::Lift:
-        case Do::Remove:
-            if (part) m_state.lifted[static_cast<std::size_t>(*part)] = 1;
-            break;
-        case Do::Refit:
-            if (part && !absent(*part)) m_state.lifted[static_cast<std::size_t>(*part)] = 0;
-            disturbed();
-            break;
-        case Do::Pull:
-            if (part) m_state.pulled[static_cast<std::size_t>(*part)] = 1;
-            break;
-        case Do::Plug:
-            if (part) m_state.pulled[static_cast<std::size_t>(*part)] = 0;
-            disturbed();
-            break;
-        case Do::Replace:
-            if (!part || absent(*part)) break;
-            m_state.lifted[static_cast<std::size_t>(*part)] = 0;
-            m_out.evidence.renewed.insert(*part);
-            disturbed();
-            break;
         case Do::Clean:
             m_out.facts.cleaned = true;
             break;
         case Do::Cool:
-        case Do::Heat: {
-            std::vector<int> area;
-            for (int i = 0; i < static_cast<int>(m_out.board.parts.size()); ++i)
-                if (part ? i == *part : !e.stage.empty() && m_out.board.part(i).stage == e.stage) area.push_back(i);
-            if (area.empty()) break;
-            auto& o = observe(index, e.act == Do::Cool ? Seen::Cooled : Seen::Heated);
-            o.area = std::move(area);
-            o.word = e.saw;
-            break;
-        }
-        case Do::Substitute:
-            if (part) {
-                auto& o = observe(index, Seen::Substitute);
-                o.part = *part;
-                o.word = e.saw;
-            }
-            break;
-        case Do::Verdict:
-            verdict(e, part, index);
-            break;
+        case Do::Heat:
+            return change_temperature(e, part, index);
         case Do::Note:
             m_out.notes.push_back(e.text);
             break;
         case Do::PowerStep:
-            power_step(e);
-            break;
+            return power_step(e);
         case Do::SignOff:
             m_out.outcome = e.saw;
             break;
-        case Do::Recognise:
-            recognise(e, part);
+        default:
+            if (part) return apply_to_part(e, *part, index);
+            if (e.act == Do::Refit || e.act == Do::Plug) disturbed(); // whatever it was, the board was worked on
             break;
+        }
+    }
+
+    void apply_to_part(const Entry& e, int part, int index) {
+        char &lifted = m_state.lifted[static_cast<std::size_t>(part)], &pulled = m_state.pulled[static_cast<std::size_t>(part)];
+        switch (e.act) {
+        case Do::Lift:
+        case Do::Remove:
+            lifted = 1;
+            break;
+        case Do::Refit:
+            if (!absent(part)) lifted = 0;
+            disturbed();
+            break;
+        case Do::Pull:
+            pulled = 1;
+            break;
+        case Do::Plug:
+            pulled = 0;
+            disturbed();
+            break;
+        case Do::Replace:
+            if (absent(part)) break;
+            lifted = 0;
+            m_out.evidence.renewed.insert(part);
+            disturbed();
+            break;
+        case Do::Substitute: {
+            auto& o = observe(index, Seen::Substitute);
+            o.part = part;
+            o.word = e.saw;
+            break;
+        }
+        case Do::Verdict:
+            return verdict(e, part, index);
+        case Do::Recognise:
+            return recognise(e, part);
         default:
             break;
         }
+    }
+
+    void change_temperature(const Entry& e, std::optional<int> part, int index) {
+        std::vector<int> area;
+        for (int i = 0; i < static_cast<int>(m_out.board.parts.size()); ++i)
+            if (part ? i == *part : !e.stage.empty() && m_out.board.part(i).stage == e.stage) area.push_back(i);
+        if (area.empty()) return;
+        auto& o = observe(index, e.act == Do::Cool ? Seen::Cooled : Seen::Heated);
+        o.area = std::move(area);
+        o.word = e.saw;
     }
 
     Observation& observe(int index, Seen kind) {
@@ -207,6 +213,8 @@ private:
         const bool powered = !e.powered.empty() && e.powered != "off";
         if (e.powered == "mains" || e.powered == "limited") power_on();
         const Place place = place_of(m_out.board, e);
+        if (powered && e.value && (e.what == "volts-dc" || e.what == "volts-ac")) m_out.live_readings.push_back({e.from, "V", *e.value});
+        if (e.value && e.what == "amps") m_out.live_readings.push_back({"mains-current", "A", *e.value});
         if (e.what == "volts-dc") return volts(e, place, powered, index);
         if (e.what == "ripple" && fully_powered(e) && e.value && place.red >= 0) {
             auto& o = observe(index, Seen::LiveRipple);
@@ -260,7 +268,7 @@ private:
             if (!powered) {
                 m_out.mains_on = false;
                 m_out.decay.push_back({static_cast<double>(e.at), std::fabs(*e.value)});
-                if (std::fabs(*e.value) <= kWorkingVolts)
+                if (std::fabs(*e.value) <= working_volts())
                     m_out.cold_unlocked = true;
                 else
                     m_out.cold_unlocked = false;
@@ -284,10 +292,9 @@ private:
         m_out.decay.clear();
     }
 
-    void verdict(const Entry& e, std::optional<int> part, int index) {
-        if (!part) return;
+    void verdict(const Entry& e, int part, int index) {
         auto& o = observe(index, Seen::Verdict);
-        o.part = *part;
+        o.part = part;
         o.word = e.saw;
         if (const auto mode = mode_from_name(e.mode)) {
             o.modes.push_back(*mode);
@@ -295,28 +302,28 @@ private:
                 o.modes.push_back(FaultMode::DsShort);
                 o.modes.push_back(FaultMode::CeShort);
             }
-            if (e.saw == "bad") m_out.found_bad[*part] = *mode;
+            if (e.saw == "bad") m_out.found_bad[part] = *mode;
         }
     }
 
     void power_step(const Entry& e) {
         const bool passed = e.saw == "passed";
+        const auto step = step_named(e.step);
         m_out.steps.push_back({e.step, passed});
+        m_out.live_readings.clear();
         m_out.facts.aborted = e.saw == "aborted";
-        if (passed) m_out.facts.passed.push_back(e.step);
+        if (passed && step) m_out.facts.passed.push_back(*step);
         if (e.saw == "aborted" || e.saw == "cleared") m_out.facts.passed.clear();
         if (e.saw == "cleared") m_out.facts.aborted = false;
-        const bool live = e.step == "lamp" || e.step.starts_with("variac") || e.step.starts_with("full") || e.step.starts_with("load") ||
-                          e.step == "soak";
+        const bool live = step && on_mains(step->kind);
         // A passed mains step leaves the mains connected for the next hold; an abort pulls it.
         if (live && passed) m_out.mains_on = true;
         if (e.saw == "aborted") m_out.mains_on = false;
         if (live && !m_out.roles->bulk.empty()) m_out.charge = Charge{bulk_volts(m_out.board, *m_out.roles), e.at};
     }
 
-    void recognise(const Entry& e, std::optional<int> index) {
-        if (!index) return;
-        Part& part = m_out.board.parts[static_cast<std::size_t>(*index)];
+    void recognise(const Entry& e, int index) {
+        Part& part = m_out.board.parts[static_cast<std::size_t>(index)];
         if (!e.ref.empty()) part.ref = e.ref;
         if (!e.value_text.empty()) part.value = e.value_text;
         if (e.volts) part.volts = e.volts;

@@ -4,7 +4,7 @@
 #include "board/roles.h"
 #include "job/job.h"
 #include "powerup/discharge.h"
-#include "powerup/ladder.h"
+#include "powerup/live_check.h"
 #include "readings/evidence.h"
 
 #include <map>
@@ -39,6 +39,7 @@ struct Replay {
     std::optional<Charge> charge;
     std::vector<ChargeReading> decay;                 ///< since the last mains
     std::vector<std::pair<std::string, double>> live; ///< net name and volts read under power, in order
+    std::vector<LiveReading> live_readings;           ///< since the last power step
     bool mains_on = false;
     bool cold_unlocked = false; ///< a discharge or a low reading since the last power
     PowerFacts facts;           ///< bad_in_place and healthy_rail_ohms are filled by analysis

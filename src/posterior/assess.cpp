@@ -19,19 +19,15 @@
 namespace ohmo {
 namespace {
 
-// A leader that keeps misfitting although it was let grow: readings go wrong at the blunder rate, a wrong story misfits more often.
-constexpr double kWrongStory = 0.05, kWrongMisfits = 0.07;
 constexpr double kLeaderShare = 0.3; // of the likeliest: scenarios that get their variants
 constexpr double kHelps = 1.5;       // times as likely as the leader makes it: a reading that is explained better
 constexpr int kMostRounds = 12;      // of growth
 constexpr double kStillGains = 0.5;  // as a power of e: what a round of growth brought that makes another worth while
 constexpr std::size_t kMostVariants = 600;
 constexpr double kLeastFurther = 1e-5; // odds of a further fault with its chain that a leader may have had beside it
-constexpr double kLeadsOn = 0.5;       // chance that a slow cause went on to what it led to here
 constexpr double kAgrees = 0.15;       // of the score axis: the same reading once more
 constexpr double kForgotten = 18;      // below e to this of the leader: adds nothing to a history
 constexpr std::size_t kTold = 5;       // stories whose causes are put in order
-constexpr double kNewPartBad = 0.01;   // a replaced part that has not been measured yet
 
 bool agree(const Observation& a, const Observation& b) {
     if (a.over || b.over) return a.over == b.over;
@@ -59,14 +55,14 @@ std::vector<Observation> counted(const Evidence& evidence) {
 class Assessor {
 public:
     Assessor(const Predictor& predictor, const FaultLibrary& library, const Hypotheses& hypotheses, const Evidence& evidence,
-             const CancelToken& cancel)
-        : m_predictor(predictor), m_hypotheses(hypotheses), m_set(*hypotheses.scenarios), m_evidence(evidence), m_cancel(cancel),
-          m_weighing(predictor, library, counted(evidence), cancel) {}
+             const CancelToken& cancel, Weighed* memory)
+        : m_predictor(predictor), m_memory(memory), m_hypotheses(hypotheses), m_set(*hypotheses.scenarios), m_evidence(evidence),
+          m_cancel(cancel), m_weighing(predictor, library, counted(evidence), cancel) {}
 
     Result<Assessment> run(const AssessOptions& options) {
         std::vector<const Scenario*> all;
         for (const auto& s : m_set.scenarios) all.push_back(&s);
-        m_weighing.add(all, m_hypotheses.sets, false, 0, m_hypotheses.weighed.get());
+        m_weighing.add(all, m_hypotheses.sets, false, 0, m_memory);
         m_weighing.correlate();
         double before = m_weighing.top();
         for (int round = 0; round < kMostRounds && grow(); ++round) {
@@ -81,6 +77,8 @@ public:
     }
 
 private:
+    const Practice& practice() const { return m_predictor.board().practice(); }
+
     bool add(std::vector<Scenario> scenarios, bool grown, double credit) {
         const auto sets = m_predictor.ids(scenarios);
         std::vector<const Scenario*> kept;
@@ -111,7 +109,7 @@ private:
             for (std::size_t s = 1; s < steps.size(); ++s) {
                 if (steps[s].cause == Cause::Root || steps[s].cause == Cause::Independent) continue;
                 more.push_back(*c.scenario);
-                more.back().prior *= kModelDoubt / (1 - kModelDoubt);
+                more.back().prior *= practice().model_doubt / (1 - practice().model_doubt);
                 more.back().steps.erase(more.back().steps.begin() + static_cast<long>(s));
             }
             if (auto later = without_its_cause(*c.scenario)) more.push_back(std::move(*later));
@@ -145,7 +143,7 @@ private:
         const double first = m_set.further.odds(story.steps[0].fault), second = m_set.further.odds(story.steps[1].fault);
         if (first <= 0 || second <= 0) return std::nullopt;
         Scenario out = story;
-        out.prior *= std::min(1.0, second / (first * kLeadsOn));
+        out.prior *= std::min(1.0, second / (first * practice().leads_on));
         out.steps.erase(out.steps.begin());
         out.steps.front() = {out.steps.front().fault, Cause::Root, 0, 0, 0};
         return out;
@@ -180,7 +178,7 @@ private:
             for (std::size_t s = 0; s < leader.steps.size(); ++s) {
                 Scenario fewer = leader;
                 fewer.steps.erase(fewer.steps.begin() + static_cast<long>(s));
-                fewer.prior *= 0.05; // the chain says it should have failed too
+                fewer.prior *= practice().fault_less; // the chain says it should have failed too
                 if (!fewer.steps.empty()) grown.push_back(std::move(fewer));
             }
             keep_what_helps(candidate.set, misfits, grown);
@@ -216,9 +214,9 @@ private:
             if (!seen.renewed.empty())
                 for (SetId& s : left) s = m_predictor.without(s, seen.renewed);
             const auto told = m_predictor.predict_all(seen.query, left);
-            const double least = kHelps * reading_likelihood(seen, *told.back());
+            const double least = kHelps * reading_likelihood(practice(), seen, *told.back());
             for (std::size_t k = 0; k < grown.size(); ++k)
-                if (helps[k] == 0 && reading_likelihood(seen, *told[k]) > least) helps[k] = 1;
+                if (helps[k] == 0 && reading_likelihood(practice(), seen, *told[k]) > least) helps[k] = 1;
         }
         std::size_t kept = 0;
         for (std::size_t k = 0; k < grown.size(); ++k)
@@ -226,20 +224,22 @@ private:
         grown.resize(kept);
     }
 
-    // Odds that none of the scenarios is true, from how many of the readings the leader misfits.
+    // Odds that none of the scenarios is true, from how many of the readings the leader misfits although it was let grow: readings go wrong
+    // at the blunder rate, a wrong story misfits more often.
     double wrong_story_odds(std::size_t misfit) const {
         const auto& seen = m_weighing.seen();
+        const auto& p = practice();
         const auto readings =
             static_cast<std::size_t>(std::count_if(seen.begin(), seen.end(), [](const Observation& o) { return o.kind == Seen::Reading; }));
         if (misfit == 0) return 0;
-        return kWrongStory / (1 - kWrongStory) * std::pow(kWrongMisfits / kBlunder, static_cast<double>(misfit)) *
-               std::pow((1 - kWrongMisfits) / (1 - kBlunder), static_cast<double>(readings - misfit));
+        return p.wrong_story / (1 - p.wrong_story) * std::pow(p.wrong_misfits / p.blunder, static_cast<double>(misfit)) *
+               std::pow((1 - p.wrong_misfits) / (1 - p.blunder), static_cast<double>(readings - misfit));
     }
 
     Result<Assessment> summary() {
         const auto& candidates = m_weighing.candidates();
         double ln_reserve = std::log(m_set.reserve);
-        for (const auto& seen : m_weighing.seen()) ln_reserve += std::log(unexplained_likelihood(seen));
+        for (const auto& seen : m_weighing.seen()) ln_reserve += std::log(unexplained_likelihood(practice(), seen));
         double top = ln_reserve;
         for (const auto& c : candidates) top = std::max(top, c.ln_weight);
         double sum = std::exp(ln_reserve - top);
@@ -277,7 +277,7 @@ private:
             if (s.cause != Cause::Independent) continue;
             auto& known = m_consequences[s.fault];
             if (!known) known = slow_consequences(board, m_predictor.roles(), s.fault, m_evidence.history);
-            tell_cause_first(*known, s.fault, story);
+            tell_cause_first(practice(), *known, s.fault, story);
         }
     }
 
@@ -300,7 +300,7 @@ private:
         double reserve = std::log(m_set.reserve);
         for (std::size_t o = 0; o <= seen.size(); ++o) {
             if (o > 0) {
-                reserve += std::log(unexplained_likelihood(seen[o - 1]));
+                reserve += std::log(unexplained_likelihood(practice(), seen[o - 1]));
                 std::erase_if(lines, [&](std::size_t l) { return histories.length[l] < static_cast<int>(o); });
                 for (std::size_t l : lines) weights[l] += histories.of(l)[o - 1];
             }
@@ -346,7 +346,7 @@ private:
             }
             b.bad = std::min(b.bad, 1.0);
             if (renewed) {
-                b.bad = kNewPartBad;
+                b.bad = practice().new_part_bad;
                 b.modes.clear();
             }
             b.settled_cold = settled_cold(board, b.leading);
@@ -362,6 +362,7 @@ private:
     }
 
     const Predictor& m_predictor;
+    Weighed* m_memory;
     const Hypotheses& m_hypotheses;
     const ScenarioSet& m_set;
     const Evidence& m_evidence;
@@ -385,7 +386,7 @@ bool settled_cold(const Board& board, const Fault& fault) {
 
 Hypotheses Hypotheses::of(const Predictor& predictor, std::shared_ptr<const ScenarioSet> scenarios) {
     auto sets = predictor.ids(scenarios->scenarios);
-    return {std::move(scenarios), std::move(sets), std::make_shared<Weighed>()};
+    return {std::move(scenarios), std::move(sets)};
 }
 
 Result<bool> prepare_assess(const Predictor& predictor, const Hypotheses& hypotheses, const std::vector<Query>& queries,
@@ -404,8 +405,8 @@ Result<bool> prepare_assess(const Predictor& predictor, const Hypotheses& hypoth
 }
 
 Result<Assessment> assess(const Predictor& predictor, const FaultLibrary& library, const Hypotheses& hypotheses, const Evidence& evidence,
-                          const AssessOptions& options, const CancelToken& cancel) {
-    return Assessor(predictor, library, hypotheses, evidence, cancel).run(options);
+                          const AssessOptions& options, const CancelToken& cancel, Weighed* memory) {
+    return Assessor(predictor, library, hypotheses, evidence, cancel, memory).run(options);
 }
 
 Result<Assessment> assess(const Predictor& predictor, const FaultLibrary& library, const ScenarioSet& set, const Evidence& evidence,

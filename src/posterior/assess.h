@@ -1,5 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Posterior over scenarios, what it says of every part, and what stays unexplained.
+// Method: Bayes' rule over an explicit list of hypotheses, in logarithms (D. J. C. MacKay, Information Theory, Inference, and Learning
+// Algorithms, 2003, chapters 2 and 28), with a reserve for "none of them"; the list grows by neighbours of the leaders while they misfit.
+// Probabilities are without unit, weights natural logarithms, reasons decibans (I. J. Good, 1950).
 #pragma once
 #include "damage/enumerate.h"
 #include "posterior/weighed.h"
@@ -51,15 +54,16 @@ struct AssessOptions {
 /// Scenarios of one board with their fault sets numbered by its predictor.
 struct Hypotheses {
     std::shared_ptr<const ScenarioSet> scenarios;
-    std::vector<SetId> sets;          ///< by scenario
-    std::shared_ptr<Weighed> weighed; ///< what observations made of them so far; not for two threads at once
+    std::vector<SetId> sets; ///< by scenario
 
     static Hypotheses of(const Predictor& predictor, std::shared_ptr<const ScenarioSet> scenarios);
 };
 
 /// Errors: Cancelled.
+/// `memory`: what earlier assessments of these very hypotheses made of the observations, and now this one; null: nothing is kept. It
+/// changes the time taken only.
 Result<Assessment> assess(const Predictor& predictor, const FaultLibrary& library, const Hypotheses& hypotheses, const Evidence& evidence,
-                          const AssessOptions& options, const CancelToken& cancel);
+                          const AssessOptions& options, const CancelToken& cancel, Weighed* memory = nullptr);
 Result<Assessment> assess(const Predictor& predictor, const FaultLibrary& library, const ScenarioSet& set, const Evidence& evidence,
                           const AssessOptions& options, const CancelToken& cancel);
 

@@ -2,6 +2,7 @@
 #include "posterior/weighing.h"
 
 #include "damage/blast.h"
+#include "readings/words.h"
 
 #include <algorithm>
 #include <cmath>
@@ -21,20 +22,6 @@ double ln(double likelihood) { return std::log(std::max(likelihood, 1e-300)); }
 
 bool on_running_unit(Seen kind) { return kind == Seen::Symptom || kind == Seen::LiveVolts || kind == Seen::LiveRipple; }
 
-// Of the narrowest prediction there is.
-double least_sigma(Quantity what, const MeterProfile& meter) {
-    switch (what) {
-    case Quantity::Diode:
-        return 0.008;
-    case Quantity::Leakage:
-        return 0.3;
-    case Quantity::Residue:
-        return 0.002;
-    default:
-        return std::min(std::hypot(meter.accuracy, 0.005) * 0.99, 8 * meter.residue); // no spread of parts, no junction
-    }
-}
-
 } // namespace
 
 Weighing::Weighing(const Predictor& predictor, const FaultLibrary& library, std::vector<Observation> seen, CancelToken cancel)
@@ -48,7 +35,8 @@ Weighing::Weighing(const Predictor& predictor, const FaultLibrary& library, std:
 double Weighing::most_likely(const Observation& seen) const {
     if (seen.kind == Seen::LiveVolts || seen.kind == Seen::LiveRipple) return std::log(40.0);
     if (seen.kind != Seen::Reading || seen.over || seen.query.what == Quantity::Continuity) return 0;
-    return std::log(1 / (least_sigma(seen.query.what, m_predictor.meters()[static_cast<std::size_t>(seen.query.meter)]) *
+    return std::log(1 / (least_sigma(m_predictor.board().practice(), seen.query.what,
+                                     m_predictor.meters()[static_cast<std::size_t>(seen.query.meter)]) *
                          std::sqrt(2 * std::numbers::pi)) +
                     1);
 }
@@ -99,8 +87,9 @@ double Weighing::remembered(std::size_t o, std::size_t number, Compute compute) 
 }
 
 double Weighing::likelihood(std::size_t o, int number, SetId set) {
-    return remembered(o, static_cast<std::size_t>(number),
-                      [&] { return reading_likelihood(m_seen[o], m_predictor.predict(m_seen[o].query, set)); });
+    return remembered(o, static_cast<std::size_t>(number), [&] {
+        return reading_likelihood(m_predictor.board().practice(), m_seen[o], m_predictor.predict(m_seen[o].query, set));
+    });
 }
 
 // The likelihoods of all these predictions, in one call of the predictor.
@@ -117,7 +106,7 @@ void Weighing::ask_together(std::size_t o, const std::vector<int>& numbers, cons
     }
     if (asked.empty()) return;
     for (const auto* p : m_predictor.predict_all(m_seen[o].query, asked))
-        known[static_cast<std::size_t>(p->number)] = ln(reading_likelihood(m_seen[o], *p));
+        known[static_cast<std::size_t>(p->number)] = ln(reading_likelihood(m_predictor.board().practice(), m_seen[o], *p));
 }
 
 // Logarithm of the likelihood of an observation under a scenario of the batch.
@@ -177,12 +166,8 @@ double Weighing::top() const {
     return out;
 }
 
-bool Weighing::add(const std::vector<const Scenario*>& scenarios, const std::vector<SetId>& sets, bool grown, double credit,
-                   Weighed* before) {
-    credit = std::max(credit, 0.0);
-    const double top = this->top();
-    const auto least = [&] { return std::max(m_best - kNegligible, top - kFarBehind) - credit; };
-    Batch batch{m_predictor, {}, {}, std::vector<Batch::Column>(m_seen.size()), nullptr, {}, {}};
+// Takes those that are new, or likelier than the chain of the same set that was added before.
+void Weighing::take(const std::vector<const Scenario*>& scenarios, const std::vector<SetId>& sets, Batch& batch) {
     for (std::size_t k = 0; k < scenarios.size(); ++k) {
         const auto id = static_cast<std::size_t>(sets[k]);
         if (m_line.size() <= id) m_line.resize(std::max(id + 1, 2 * m_line.size()), -1);
@@ -202,19 +187,15 @@ bool Weighing::add(const std::vector<const Scenario*>& scenarios, const std::vec
         batch.scenarios.push_back(scenarios[k]);
         batch.sets.push_back(sets[k]);
     }
-    if (batch.sets.empty()) return false;
-    if (before != nullptr) batch.before = &before->of(m_seen, batch.sets.size());
-    const std::size_t count = batch.sets.size(), observations = m_seen.size(), start = m_histories.length.size();
-    // The likeliest by what is remembered go first; the order decides the time taken only.
-    std::vector<std::size_t> order(count);
-    std::iota(order.begin(), order.end(), std::size_t{0});
+}
+
+// By scenario of the batch, those that look likeliest by what is remembered first; the order decides the time taken only.
+std::vector<std::size_t> Weighing::likeliest_first(Batch& batch) {
+    const std::size_t count = batch.sets.size();
     std::vector<double> promise(count);
     for (std::size_t k = 0; k < count; ++k) promise[k] = ln(batch.scenarios[k]->prior);
     m_histories.ln_prior.insert(m_histories.ln_prior.end(), promise.begin(), promise.end());
-    m_histories.set.insert(m_histories.set.end(), batch.sets.begin(), batch.sets.end());
-    m_histories.length.resize(start + count, 0);
-    m_histories.ln_likelihood.resize((start + count) * observations);
-    for (std::size_t o = 0; o < observations; ++o) {
+    for (std::size_t o = 0; o < m_seen.size(); ++o) {
         if (batch.before != nullptr && (*batch.before)[o].asked) {
             const auto& known = (*batch.before)[o].ln_likelihood;
             for (std::size_t k = 0; k < count; ++k) promise[k] += std::isnan(known[k]) ? -2 : known[k];
@@ -228,10 +209,28 @@ bool Weighing::add(const std::vector<const Scenario*>& scenarios, const std::vec
         }
         if (batch.before != nullptr) (*batch.before)[o].asked = true;
     }
+    std::vector<std::size_t> order(count);
+    std::iota(order.begin(), order.end(), std::size_t{0});
     std::partial_sort(order.begin(), order.begin() + static_cast<long>(std::min(kFirst, order.size())), order.end(),
                       [&](std::size_t a, std::size_t b) { return promise[a] != promise[b] ? promise[a] > promise[b] : a < b; });
+    return order;
+}
+
+bool Weighing::add(const std::vector<const Scenario*>& scenarios, const std::vector<SetId>& sets, bool grown, double credit,
+                   Weighed* before) {
+    credit = std::max(credit, 0.0);
+    const double top = this->top();
+    const auto least = [&] { return std::max(m_best - kNegligible, top - kFarBehind) - credit; };
+    Batch batch{m_predictor, {}, {}, std::vector<Batch::Column>(m_seen.size()), nullptr, {}, {}};
+    take(scenarios, sets, batch);
+    if (batch.sets.empty()) return false;
+    if (before != nullptr) batch.before = &before->of(m_seen, batch.sets.size());
+    const std::size_t count = batch.sets.size(), observations = m_seen.size(), start = m_histories.length.size();
+    m_histories.set.insert(m_histories.set.end(), batch.sets.begin(), batch.sets.end());
+    m_histories.length.resize(start + count, 0);
+    m_histories.ln_likelihood.resize((start + count) * observations);
     std::vector<std::size_t> kept;
-    for (std::size_t k : order) {
+    for (std::size_t k : likeliest_first(batch)) {
         if (m_cancel.cancelled()) return false;
         const std::size_t line = start + k;
         double* values = m_histories.of(line);
@@ -278,7 +277,7 @@ std::vector<std::size_t> Weighing::misfits(const Candidate& c) const {
         const auto& seen = m_seen[o];
         if (seen.kind != Seen::Reading) continue;
         const SetId set = seen.renewed.empty() ? c.set : m_predictor.without(c.set, seen.renewed);
-        if (reading_misfit(seen, m_predictor.predict(seen.query, set)) > kMisfit) out.push_back(o);
+        if (reading_misfit(m_predictor.board().practice(), seen, m_predictor.predict(seen.query, set)) > kMisfit) out.push_back(o);
     }
     return out;
 }
@@ -289,7 +288,7 @@ void Weighing::correlate() {
     std::vector<Candidate*> all;
     std::vector<SetId> sets;
     for (auto& c : m_candidates) {
-        // Alone against alone: together, the likeliest has its readings' agreement on top, which this one may have as well.
+        // The leader may have been scored with its readings taken together and this one not yet: then compare both as independent readings.
         if (c.correlated || std::max(c.ln_weight + c.credit - top, c.ln_alone - m_best) < std::log(kWorthCorrelating)) continue;
         c.correlated = true;
         all.push_back(&c);
@@ -318,7 +317,7 @@ void Weighing::correlate() {
         }
         if (together.size() < 2) continue;
         auto& joint = known[readings];
-        if (joint.empty()) joint = joint_ln_likelihood(together);
+        if (joint.empty()) joint = joint_ln_likelihood(m_predictor.board().practice(), together);
         for (std::size_t r = 0; r < joint.size(); ++r) {
             double& old = m_histories.of(all[k]->line)[readings[2 * r]];
             all[k]->ln_weight += joint[r] - old;

@@ -16,13 +16,14 @@
 namespace ohmo {
 namespace {
 
-constexpr double kBulkClearOhms = 100e3;
-constexpr double kRailShare = 0.25;
-constexpr double kPowerFactor = 0.55;
-constexpr double kIdleShare = 0.02; // of the rated power, beside the minimum loads
+// Common practice, no source.
+constexpr std::array kHoldShares = {0.2, 0.45, 0.65, 0.85};                // of the mains: where a variable transformer is held
+constexpr std::array kLoadShares = {0.25, 0.5, 1.0};                       // of the rated load
+constexpr std::array kLampWatts = {25.0, 40.0, 60.0, 100.0, 150.0, 200.0}; // lamps that a bench has
 
-bool bulk_clear(const PowerFacts& f) {
-    return f.bulk_ohms && (f.bulk_ohms->over || f.bulk_ohms->value >= kBulkClearOhms || (f.bulk_ohms->rising && f.bulk_ohms->value >= 1e3));
+bool bulk_clear(const Practice& p, const PowerFacts& f) {
+    return f.bulk_ohms && (f.bulk_ohms->over || f.bulk_ohms->value >= p.bulk_clear_ohms ||
+                           (f.bulk_ohms->rising && f.bulk_ohms->value >= p.bulk_climbing_ohms));
 }
 
 std::vector<Lock> make_locks(const Board& board, const BoardRoles& roles, const PowerFacts& f) {
@@ -32,12 +33,13 @@ std::vector<Lock> make_locks(const Board& board, const BoardRoles& roles, const 
     auto out = f.lifted;
     out.insert(out.end(), f.pulled.begin(), f.pulled.end());
     locks.push_back({LockId::AllRefitted, out.empty(), out, {}});
-    if (board.mains && !roles.bulk.empty()) locks.push_back({LockId::BulkClear, bulk_clear(f), roles.bulk, {}});
+    if (board.mains && !roles.bulk.empty()) locks.push_back({LockId::BulkClear, bulk_clear(board.practice(), f), roles.bulk, {}});
     std::vector<int> unproven;
     for (int r = 0; r < static_cast<int>(board.rails.size()); ++r) {
         const auto seen = f.rail_ohms.find(r);
         const auto healthy = f.healthy_rail_ohms.find(r);
-        const double least = healthy == f.healthy_rail_ohms.end() ? 10 : kRailShare * healthy->second;
+        const double least =
+            healthy == f.healthy_rail_ohms.end() ? board.practice().unknown_rail_ohms : board.practice().rail_clear_share * healthy->second;
         if (seen == f.rail_ohms.end() || !(seen->second.over || seen->second.value >= least)) unproven.push_back(r);
     }
     locks.push_back({LockId::RailsClear, unproven.empty(), {}, unproven});
@@ -50,58 +52,58 @@ double idle_watts(const Board& board) {
     const DcSolver solver(expand(board, {}, {}));
     double watts = 0;
     for (const auto& rail : board.rails) {
-        watts += kIdleShare * rail.volts * rail.amps;
+        watts += board.practice().idle_share * rail.volts * rail.amps;
         if (rail.net_id < 0 || !solver.connected(rail.net_id, rail.return_id)) continue;
         const auto point = solver.solve(rail.net_id, rail.return_id, 1e-4);
         const double ohms = point.volts / 1e-4;
         if (point.converged && ohms > 1) watts += rail.volts * rail.volts / ohms;
     }
-    return watts / 0.7; // light-load efficiency
+    return watts / board.practice().light_load_efficiency;
 }
 
 class Builder {
 public:
     Builder(const Board& board, const BoardRoles& roles, Ladder& ladder)
-        : m_board(board), m_ladder(ladder), m_roles(roles), m_idle(idle_watts(board)) {
+        : m_board(board), m_p(board.practice()), m_ladder(ladder), m_roles(roles), m_idle(idle_watts(board)) {
         for (const auto& rail : board.rails) m_rated += rail.volts * rail.amps;
     }
 
     void build() {
-        add("cold-proof", {}, false);
+        add({StepKind::ColdProof}, {}, false);
         controller();
         if (!m_board.rails.empty()) back_fed();
         if (!m_board.mains) {
-            add("low-supply", {{"amps-limit", 0.5}}, false);
+            add({StepKind::LowSupply}, {{"amps-limit", m_p.low_supply_limit_amps}}, false);
         } else {
             mains_steps();
         }
-        add("function", {}, m_board.mains.has_value());
+        add({StepKind::Function}, {}, m_board.mains.has_value());
     }
 
 private:
-    LadderStep& add(std::string id, std::map<std::string, double> settings, bool live) {
-        m_ladder.steps.push_back({std::move(id), std::move(settings), {}, live, StepState::Waiting});
+    LadderStep& add(StepId id, std::map<std::string, double> settings, bool live) {
+        m_ladder.steps.push_back({id, std::move(settings), {}, live, StepState::Waiting});
         return m_ladder.steps.back();
     }
 
     void controller() {
         if (m_roles.controller < 0) return;
         const auto n = nominal_value(m_board.part(m_roles.controller));
-        const double start = n && n->start_volts ? *n->start_volts : 16;
-        auto& step = add("controller-elv", {{"volts-dc", std::ceil(start + 1)}, {"amps-limit", 0.05}}, false);
+        const double start = n && n->start_volts ? *n->start_volts : m_p.start_volts;
+        auto& step = add({StepKind::Controller}, {{"volts-dc", std::ceil(start + 1)}, {"amps-limit", m_p.controller_limit_amps}}, false);
         step.figures.push_back({m_board.net_name(m_roles.supply), "V", std::ceil(start + 1), start, start + 2});
-        step.figures.push_back({"bench-current", "A", 0.008, 0.001, 0.03});
+        step.figures.push_back({"bench-current", "A", m_p.controller_amps, m_p.controller_least_amps, m_p.controller_most_amps});
     }
 
     void back_fed() {
-        auto& step = add("rails-back-fed", {{"amps-limit", 0.3}}, false);
+        auto& step = add({StepKind::RailsBackFed}, {{"amps-limit", m_p.back_fed_limit_amps}}, false);
         for (const auto& rail : m_board.rails) step.figures.push_back({rail.net, "V", rail.volts, rail.volts * 0.98, rail.volts * 1.02});
-        step.figures.push_back({"bench-current", "A", 0.03, 0, 0.15});
+        step.figures.push_back({"bench-current", "A", m_p.back_fed_amps, 0, m_p.back_fed_most_amps});
     }
 
     void bulk_figure(LadderStep& step, double volts_ac, double watts) {
         if (m_roles.hv < 0) return;
-        const double crest = std::numbers::sqrt2 * volts_ac - 1.8;
+        const double crest = std::numbers::sqrt2 * volts_ac - m_p.bridge_drop_volts;
         const double valley = bulk_ripple(volts_ac, m_board.mains->hertz, bulk_farads(m_board, m_roles), watts).valley_volts;
         step.figures.push_back({m_board.net_name(m_roles.hv), "V", crest, std::min(0.96 * crest, valley), 1.03 * crest});
     }
@@ -116,43 +118,44 @@ private:
     }
 
     void current_figure(LadderStep& step, double volts_ac, double watts) {
-        const double amps = watts / (volts_ac * kPowerFactor);
+        const double amps = watts / (volts_ac * m_p.power_factor);
         step.figures.push_back({"mains-current", "A", amps, 0.3 * amps, 1.8 * amps + 0.02});
     }
 
     void mains_steps() {
         const double mains = m_board.mains->volts;
-        m_ladder.lamp = choose_lamp(mains, m_idle);
+        m_ladder.lamp = choose_lamp(m_p, mains, m_idle);
         // Rule of thumb, common practice, no source: not yet computed from the start-up path of this board.
-        m_ladder.start_volts_ac = m_roles.controller >= 0 ? 0.35 * mains : 0;
-        auto& lamp = add("lamp", {{"volts-ac", mains}, {"lamp-watts", m_ladder.lamp->lamp.watts0}}, true);
+        m_ladder.start_volts_ac = m_roles.controller >= 0 ? m_p.start_share * mains : 0;
+        auto& lamp = add({StepKind::Lamp}, {{"volts-ac", mains}, {"lamp-watts", m_ladder.lamp->lamp.watts0}}, true);
         const double supply = m_ladder.lamp->points.upper.value_or(0);
         bulk_figure(lamp, supply, m_idle);
         rail_figures(lamp, true);
         lamp.figures.push_back({"lamp", "V", mains - supply, 0, mains * 0.25});
-        for (double share : {0.2, 0.45, 0.65, 0.85}) {
+        for (double share : kHoldShares) {
             const double volts = std::round(mains * share / 5) * 5;
-            auto& hold = add("variac-" + std::to_string(static_cast<int>(volts)), {{"volts-ac", volts}}, true);
+            auto& hold = add({StepKind::VariableTransformer, static_cast<int>(volts)}, {{"volts-ac", volts}}, true);
             const bool running = volts > m_ladder.start_volts_ac * 1.2;
             bulk_figure(hold, volts, running ? m_idle : 0.5);
             rail_figures(hold, running);
             current_figure(hold, volts, running ? m_idle : 2);
         }
-        auto& full = add("full-no-load", {{"volts-ac", mains}, {"load-share", 0}}, true);
+        auto& full = add({StepKind::FullNoLoad}, {{"volts-ac", mains}, {"load-share", 0}}, true);
         bulk_figure(full, mains, m_idle);
         rail_figures(full, true);
         current_figure(full, mains, m_idle);
-        for (double share : {0.25, 0.5, 1.0}) {
-            auto& step = add("load-" + std::to_string(static_cast<int>(share * 100)), {{"volts-ac", mains}, {"load-share", share}}, true);
-            bulk_figure(step, mains, m_idle + share * m_rated / 0.85);
+        for (double share : kLoadShares) {
+            auto& step = add({StepKind::Load, static_cast<int>(share * 100)}, {{"volts-ac", mains}, {"load-share", share}}, true);
+            bulk_figure(step, mains, m_idle + share * m_rated / m_p.efficiency);
             rail_figures(step, true);
-            current_figure(step, mains, m_idle + share * m_rated / 0.85);
+            current_figure(step, mains, m_idle + share * m_rated / m_p.efficiency);
         }
-        auto& soak = add("soak", {{"volts-ac", mains}, {"load-share", 1}, {"minutes", 20}}, true);
+        auto& soak = add({StepKind::Soak}, {{"volts-ac", mains}, {"load-share", 1}, {"minutes", m_p.soak_minutes}}, true);
         rail_figures(soak, true);
     }
 
     const Board& m_board;
+    const Practice& m_p;
     Ladder& m_ladder;
     const BoardRoles& m_roles;
     double m_idle = 0, m_rated = 0;
@@ -160,13 +163,13 @@ private:
 
 } // namespace
 
-LampChoice choose_lamp(double volts_ac, double watts) {
+LampChoice choose_lamp(const Practice& practice, double volts_ac, double watts) {
     LampChoice choice;
     choice.supply_watts = watts;
-    for (double size : {25.0, 40.0, 60.0, 100.0, 150.0, 200.0}) {
+    for (double size : kLampWatts) {
         choice.lamp = {size, volts_ac, 0.55};
         choice.points = lamp_points(choice.lamp, volts_ac, watts);
-        if (choice.points.most_watts > 1.33 * watts) break;
+        if (choice.points.most_watts > practice.lamp_spare * watts) break;
     }
     return choice;
 }

@@ -4,6 +4,7 @@
 #include "board/board.h"
 #include "board/roles.h"
 #include "circuit/energised.h"
+#include "powerup/step.h"
 
 #include <map>
 #include <optional>
@@ -25,7 +26,7 @@ struct PowerFacts {
     std::vector<int> lifted, pulled;
     bool soot = false, cleaned = false; ///< anything burnt or blown; `clean` logged since
     bool discharged = false;            ///< cold readings are unlocked
-    std::vector<std::string> passed;    ///< ids of power steps that passed
+    std::vector<StepId> passed;         ///< power steps that passed
     bool aborted = false;               ///< the last power step was aborted
 };
 
@@ -47,7 +48,7 @@ struct Figure {
 };
 
 struct LadderStep {
-    std::string id;                         ///< cold-proof, controller-elv, rails-back-fed, lamp, variac-40 …
+    StepId id;
     std::map<std::string, double> settings; ///< "volts-ac", "volts-dc", "amps-limit", "lamp-watts", "load-share", "minutes"
     std::vector<Figure> figures;
     bool live = false; ///< mains connected
@@ -73,7 +74,7 @@ struct Ladder {
 Ladder make_ladder(const Board& board, const BoardRoles& roles, const PowerFacts& facts);
 
 /// Smallest common lamp that lets a load of `watts` run with a third to spare. Volts of the mains scale the lamp.
-LampChoice choose_lamp(double volts_ac, double watts);
+LampChoice choose_lamp(const Practice& practice, double volts_ac, double watts);
 
 std::string_view lock_name(LockId id);
 std::string_view step_state_name(StepState state);

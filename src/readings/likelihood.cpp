@@ -4,7 +4,6 @@
 #include "readings/likelihood.h"
 
 #include "base/statistics.h"
-#include "damage/blast.h"
 
 #include <Eigen/Dense>
 
@@ -15,84 +14,52 @@
 namespace ohmo {
 namespace {
 
-constexpr double kOverShare = 0.15;       // of the blunders show over-range
 constexpr double kSharedAtMost = 0.99999; // of two readings' spreads: what the meter itself adds is never shared
 constexpr double kBendShared = 0.9999;    // of what two readings bend alike
-constexpr double kSlipsAgain = 0.1;       // of the slips: the same wrong pin once more
-constexpr double kHealthyFine = 0.985;
-constexpr double kSootShare = 0.6;                        // of the parts right beside a burst show it (common practice, no source)
-constexpr double kLiveBlunder = 0.02, kBulkSigma = 0.05;  // of a powered reading; of the crest: the line is what it is
-constexpr double kRippleSigma = 0.8, kLeastRipple = 2e-3; // of ln(volts): averaged sums; what a bench scope shows of nothing
-constexpr double kSharedDeviations = 4; // a reading further off is a blunder or another fault, and says nothing of tolerances
+constexpr double kSharedDeviations = 4;   // a reading further off is a blunder or another fault, and says nothing of tolerances
 
-double ruler_density(Quantity what) {
-    switch (what) {
-    case Quantity::Diode:
-        return 1 / 3.0;
-    case Quantity::Leakage:
-        return 1 / 12.0;
-    case Quantity::Residue:
-        return 0.5;
-    case Quantity::Esr:
-        return 1 / 9.0;
-    case Quantity::Continuity:
-        return 0.5;
-    default:
-        return 1 / 19.0;
-    }
-}
+double ruler_density(Quantity what) { return quantity_info(what).density; }
 
-double over_edge(Quantity what) {
-    switch (what) {
-    case Quantity::Ohms:
-        return score_axis(what, 2e7);
-    case Quantity::Esr:
-        return score_axis(what, 100);
-    case Quantity::Diode:
-        return 3.0;
-    default:
-        return 1e9;
-    }
-}
-
-// A capacitance meter that finds no capacitor shows nothing or over-range: one outcome, not a number.
-constexpr double kNoFarads = 1e-12;
 bool shows_none(const Observation& seen) { return seen.query.what == Quantity::Farads && (seen.over || seen.value < kNoFarads); }
-double chance_of_none(const Prediction& p) { return p.over || p.value < kNoFarads ? 1 : p.alternate_x ? 0.5 : 0; }
+double chance_of_none(const Practice& p, const Prediction& told) {
+    return told.over || told.value < kNoFarads ? 1 : told.alternate_x ? p.hidden_none : 0;
+}
 
-double rest_of_odds(double share) { return (1 - share) / 3; }
+// The end value lies above what was seen.
+double climbing_likelihood(const Practice& practice, Quantity what, double x, const Prediction& p, double blunder) {
+    const double chance = p.over ? 1.0 : 1 - normal_cdf((x - p.x) / std::max(p.sigma, 0.1));
+    return ((1 - blunder) * chance * (p.rising || p.over ? 1.0 : practice.still_climbs) + blunder) * ruler_density(what) * 4;
+}
 
 } // namespace
 
-double blunder_chance(const Observation& seen) { return kBlunder * std::pow(kSlipsAgain, seen.confirmed); }
+double blunder_chance(const Practice& practice, const Observation& seen) {
+    return practice.blunder * std::pow(practice.slips_again, seen.confirmed);
+}
 
-double reading_likelihood(const Observation& seen, const Prediction& p) {
+double reading_likelihood(const Practice& practice, const Observation& seen, const Prediction& p) {
     const Quantity what = seen.query.what;
-    const double blunder = blunder_chance(seen);
+    const double blunder = blunder_chance(practice, seen);
     if (what == Quantity::Continuity) return (seen.value > 0.5) == (p.value > 0.5) ? 1 - blunder : blunder;
     if (!p.converged) return ruler_density(what); // no number, no evidence
     const double flat = blunder * ruler_density(what);
-    if (shows_none(seen)) return (1 - blunder) * chance_of_none(p) + blunder * kOverShare;
-    if (what == Quantity::Farads && chance_of_none(p) > 0)
-        return (1 - blunder) * (1 - chance_of_none(p)) * normal_density(score_axis(what, seen.value), p.x, p.sigma) + flat;
+    if (shows_none(seen)) return (1 - blunder) * chance_of_none(practice, p) + blunder * practice.blunder_over;
+    if (const double none = chance_of_none(practice, p); what == Quantity::Farads && none > 0)
+        return (1 - blunder) * (1 - none) * normal_density(score_axis(what, seen.value), p.x, p.sigma) + flat;
     if (seen.over) {
         const double chance = p.over ? 1 : 1 - normal_cdf((over_edge(what) - p.x) / std::max(p.sigma, 0.05));
-        return (1 - blunder) * chance + blunder * kOverShare;
+        return (1 - blunder) * chance + blunder * practice.blunder_over;
     }
     const double x = score_axis(what, seen.value);
-    if (seen.rising) { // the end value lies above what was seen
-        const double chance = p.over ? 1.0 : 1 - normal_cdf((x - p.x) / std::max(p.sigma, 0.1));
-        return ((1 - blunder) * chance * (p.rising || p.over ? 1.0 : 0.3) + blunder) * ruler_density(what) * 4;
-    }
-    if (p.over) {
-        // Damp, flux and fingers read as megohms where the model says open.
-        const double damp = what == Quantity::Ohms && seen.value > 1e6 ? 0.05 / std::log(20.0) : 0.0;
+    if (seen.rising) return climbing_likelihood(practice, what, x, p, blunder);
+    if (p.over) { // damp, flux and fingers read as megohms where the model says open
+        const double damp = what == Quantity::Ohms && seen.value > practice.damp_ohms ? practice.damp / std::log(20.0) : 0.0;
         return (1 - blunder) * damp + flat;
     }
     double density = normal_density(x, p.x, p.sigma);
     if (p.alternate_x) density = 0.5 * density + 0.5 * normal_density(x, *p.alternate_x, p.sigma);
-    // Taken before it had settled: anything from a tenth of the end value upwards.
-    if (p.rising && x < p.x && x > p.x - std::log(30.0)) density = 0.7 * density + 0.3 / std::log(30.0);
+    // Taken before it had settled: anything from a thirtieth of the end value upwards.
+    if (p.rising && x < p.x && x > p.x - std::log(30.0)) density = (1 - practice.too_early) * density + practice.too_early / std::log(30.0);
     return (1 - blunder) * density + flat;
 }
 
@@ -132,7 +99,8 @@ double bend_covariance(const Prediction& a, const Prediction& b) {
     return 0.5 * (both - a_in_b - b_in_a + shared * shared);
 }
 
-std::vector<double> joint_ln_likelihood(const std::vector<std::pair<const Observation*, const Prediction*>>& readings) {
+std::vector<double> joint_ln_likelihood(const Practice& practice,
+                                        const std::vector<std::pair<const Observation*, const Prediction*>>& readings) {
     const auto n = static_cast<Eigen::Index>(readings.size());
     Eigen::MatrixXd covariance(n, n);
     for (Eigen::Index i = 0; i < n; ++i) {
@@ -157,45 +125,45 @@ std::vector<double> joint_ln_likelihood(const std::vector<std::pair<const Observ
             sigma = l(i, i);
             white[i] = (x - mean) / sigma;
         }
-        out.push_back(std::log((1 - blunder_chance(*seen)) * normal_density(x, mean, sigma) + blunder_chance(*seen) * ruler_density(what)));
+        const double blunder = blunder_chance(practice, *seen);
+        out.push_back(std::log((1 - blunder) * normal_density(x, mean, sigma) + blunder * ruler_density(what)));
     }
     return out;
 }
 
-double reading_misfit(const Observation& seen, const Prediction& p) {
+double reading_misfit(const Practice& practice, const Observation& seen, const Prediction& p) {
     if (seen.query.what == Quantity::Continuity) return (seen.value > 0.5) == (p.value > 0.5) ? 0 : 4;
-    const double got = reading_likelihood(seen, p);
+    const double got = reading_likelihood(practice, seen, p);
     Observation best = seen;
     best.over = p.over;
     best.rising = seen.rising && !p.over;
     best.value = p.value;
-    const double top = std::max(reading_likelihood(best, p), got);
+    const double top = std::max(reading_likelihood(practice, best, p), got);
     return std::sqrt(2 * std::log(top / got));
 }
 
-double unexplained_likelihood(const Observation& seen) {
+double unexplained_likelihood(const Practice& p, const Observation& seen) {
     switch (seen.kind) {
     case Seen::Reading:
-        return seen.over ? 0.3 : 0.5 * ruler_density(seen.query.what);
+        return seen.over ? p.unexplained_over : p.unexplained_number * ruler_density(seen.query.what);
     case Seen::Look:
-        return seen.word == "fine" ? 0.9 : 0.03;
-    case Seen::Symptom:
-        return 0.3;
+        return seen.word == "fine" ? p.unexplained_fine : p.unexplained_look;
     case Seen::LiveVolts:
     case Seen::LiveRipple:
-        return 0.05;
+        return p.unexplained_live;
     default:
-        return 0.3;
+        return p.unexplained_word;
     }
 }
 
 double live_likelihood(const Board& board, const BoardRoles& roles, const Observation& seen, const Figures& figures) {
+    const Practice& p = board.practice();
     const auto of = [&](double volts, double sigma, double ripple, double nominal) {
         if (seen.kind == Seen::LiveRipple) {
-            const double x = std::log(std::max(seen.value, 0.0) + kLeastRipple), told = std::log(ripple + kLeastRipple);
-            return (1 - kLiveBlunder) * normal_density(x, told, kRippleSigma) + kLiveBlunder / 10;
+            const double x = std::log(std::max(seen.value, 0.0) + p.least_ripple), told = std::log(ripple + p.least_ripple);
+            return (1 - p.live_blunder) * normal_density(x, told, p.ripple_spread) + p.live_blunder / 10;
         }
-        return (1 - kLiveBlunder) * normal_density(seen.value, volts, sigma) + kLiveBlunder / (2 * nominal);
+        return (1 - p.live_blunder) * normal_density(seen.value, volts, sigma) + p.live_blunder / (2 * nominal);
     };
     for (std::size_t r = 0; r < board.rails.size(); ++r) {
         const auto& rail = board.rails[r];
@@ -204,71 +172,7 @@ double live_likelihood(const Board& board, const BoardRoles& roles, const Observ
     }
     if (!board.mains || roles.hv < 0 || seen.query.red != roles.hv) return 1;
     const double crest = std::numbers::sqrt2 * board.mains->volts;
-    return of(figures.bulk_volts, kBulkSigma * crest, figures.bulk_ripple, crest);
-}
-
-// Leaks grow with heat, a dry capacitor comes back with it, cracks move either way (common practice, no source).
-double temperature_chance(const std::string& word, bool cooled, const Fault* fault) {
-    struct Odds {
-        double recovers, worse;
-    };
-    Odds odds{0.02, 0.04};
-    if (fault != nullptr) {
-        switch (fault->mode) {
-        case FaultMode::Leaky:
-        case FaultMode::GateLeak:
-        case FaultMode::Weak:
-            odds = cooled ? Odds{0.7, 0.02} : Odds{0.02, 0.7};
-            break;
-        case FaultMode::Dry:
-        case FaultMode::Low:
-            odds = cooled ? Odds{0.03, 0.5} : Odds{0.6, 0.05};
-            break;
-        case FaultMode::Intermittent:
-        case FaultMode::DryJoint:
-            odds = {0.35, 0.35};
-            break;
-        default:
-            break;
-        }
-    }
-    return word == "recovers" ? odds.recovers : word == "worse" ? odds.worse : 1 - odds.recovers - odds.worse;
-}
-
-double other_likelihood(const Board& board, const FaultLibrary& library, const Observation& seen, const std::vector<Fault>& faults,
-                        const Behaviour& behaviour) {
-    if (seen.kind == Seen::Symptom) return symptom_chance(seen.word, behaviour);
-    if (seen.kind == Seen::Cooled || seen.kind == Seen::Heated) {
-        double chance = temperature_chance(seen.word, seen.kind == Seen::Cooled, nullptr);
-        for (const auto& f : faults) // several in one draught of air: what any of them would do
-            if (std::find(seen.area.begin(), seen.area.end(), f.part) != seen.area.end() && !seen.renewed.contains(f.part))
-                chance = std::max(chance, temperature_chance(seen.word, seen.kind == Seen::Cooled, &f));
-        return chance;
-    }
-    const auto fault = std::find_if(faults.begin(), faults.end(), [&](const Fault& f) { return f.part == seen.part; });
-    const bool bad = fault != faults.end() && !seen.renewed.contains(seen.part);
-    if (seen.kind == Seen::Verdict) {
-        if (seen.word == "good") return bad ? 0.02 : 0.98;
-        if (!bad) return 0.02;
-        if (!seen.modes.empty() && std::find(seen.modes.begin(), seen.modes.end(), fault->mode) == seen.modes.end()) return 0.1;
-        return 0.98;
-    }
-    if (seen.kind == Seen::Substitute) {
-        const bool cured = seen.word == "works" || seen.word == "recovers";
-        const bool only = bad && faults.size() == 1;
-        return cured ? (only ? 0.9 : bad ? 0.3 : 0.02) : (only ? 0.15 : 0.8);
-    }
-    // Looks. Soot on a sound part points at what burst beside it.
-    if (!bad) {
-        const double sooty = kSootShare * blast_on(board, faults, seen.part).share;
-        if (seen.word == "soot") return 0.02 + sooty;
-        return (seen.word == "fine" ? kHealthyFine : seen.word == "brown" ? 0.02 : 0.004) * (1 - sooty);
-    }
-    const ModeEntry* mode = library.find(board.part(seen.part).kind, fault->mode);
-    if (mode == nullptr) return seen.word == "fine" ? 0.7 : 0.02;
-    if (seen.word == "fine") return mode->looks_fine();
-    const auto look = mode->looks.find(seen.word);
-    return look != mode->looks.end() ? look->second : std::min(0.02, rest_of_odds(0.96));
+    return of(figures.bulk_volts, p.bulk_volts_spread * crest, figures.bulk_ripple, crest);
 }
 
 } // namespace ohmo

@@ -6,19 +6,17 @@
 
 #include "circuit/solver_store.h"
 #include "circuit/square_wave.h"
+#include "readings/reading_model.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <deque>
+#include <map>
 #include <unordered_map>
 
 namespace ohmo {
 namespace {
-
-constexpr double kModelShare = 0.02;   // what the models leave out
-constexpr double kPlainShare = 0.005;  // where nothing but resistors carries the current
-constexpr double kLeastLeakage = 1e-8; // A: damp and flux
-constexpr double kWorthSharing = 0.03; // of the part that moves a reading most: what is kept for comparing readings
 
 bool matters_for_ac(const Fault& f) { return f.mode != FaultMode::Dead && f.mode != FaultMode::Weak && f.mode != FaultMode::Intermittent; }
 
@@ -47,63 +45,48 @@ struct Predictor::QueryData {
     static constexpr char kUnasked = 0, kAsked = 1, kMatters = 2, kTouches = 4, kJoins = 8;
 };
 
-double score_axis(Quantity what, double value) {
-    switch (what) {
-    case Quantity::Ohms:
-        return std::log(std::max(value, 0.0) + 0.1);
-    case Quantity::Esr:
-        return std::log(std::max(value, 0.0) + 0.02);
-    case Quantity::Farads:
-        return std::log(std::max(value, 0.0) + 1e-12);
-    case Quantity::Leakage:
-        return std::log(std::max(value, 0.0) + kLeastLeakage);
-    default:
-        return value;
-    }
-}
+struct Predictor::Memory {
+    FaultSets sets;
+    std::vector<std::shared_ptr<StateData>> states;
+    std::map<std::array<int, 6>, std::shared_ptr<QueryData>> queries; ///< by what, leads, part alone, meter, state
+    std::size_t solved = 0;
+    BehaviourModel behaviour;                      ///< refers to the predictor's board
+    std::vector<std::optional<Behaviour>> behaves; ///< by set
+    std::unique_ptr<FiguresModel> figures_model;   ///< made when first asked for; refers to the predictor's board
+    std::map<SetId, Figures> figures;
 
-double score_value(Quantity what, double x) {
-    switch (what) {
-    case Quantity::Ohms:
-        return std::max(0.0, std::exp(x) - 0.1);
-    case Quantity::Esr:
-        return std::max(0.0, std::exp(x) - 0.02);
-    case Quantity::Farads:
-        return std::max(0.0, std::exp(x) - 1e-12);
-    case Quantity::Leakage:
-        return std::max(0.0, std::exp(x) - kLeastLeakage);
-    default:
-        return std::max(0.0, x);
-    }
-}
+    Memory(const Board& board, const BoardRoles& roles) : behaviour(board, roles) {}
+};
 
 Predictor::Predictor(const Board& board, std::vector<MeterProfile> meters, std::shared_ptr<const BoardRoles> roles)
     : m_board(board), m_roles(roles ? std::move(roles) : std::make_shared<const BoardRoles>(find_roles(board))),
-      m_meters(std::move(meters)), m_behaviour(m_board, *m_roles) {
+      m_meters(std::move(meters)), m_memory(std::make_unique<Memory>(m_board, *m_roles)) {
     if (m_meters.empty()) m_meters.emplace_back();
 }
 
+Predictor::~Predictor() = default;
+
 std::size_t Predictor::solved() const {
     const std::lock_guard guard(m_lock);
-    return m_solved;
+    return m_memory->solved;
 }
 
 Predictor::StateData& Predictor::state_data(const BoardState& state) const {
-    for (const auto& s : m_states)
+    for (const auto& s : m_memory->states)
         if (s->state == state) return *s;
     auto data = std::make_shared<StateData>();
-    data->number = static_cast<int>(m_states.size());
+    data->number = static_cast<int>(m_memory->states.size());
     data->state = state;
     data->solvers.emplace(std::make_shared<const BoardCircuit>(m_board, state));
     data->island.resize(m_board.nets.size());
     for (std::size_t n = 0; n < m_board.nets.size(); ++n) data->island[n] = data->solvers->circuit().healthy().island(static_cast<int>(n));
-    m_states.push_back(data);
-    return *m_states.back();
+    m_memory->states.push_back(data);
+    return *m_memory->states.back();
 }
 
 Predictor::QueryData& Predictor::query_data(const Query& query) const {
     StateData& state = state_data(query.state);
-    auto& kept = m_queries[{static_cast<int>(query.what), query.red, query.black, query.alone, query.meter, state.number}];
+    auto& kept = m_memory->queries[{static_cast<int>(query.what), query.red, query.black, query.alone, query.meter, state.number}];
     if (kept) return *kept;
     kept = std::make_shared<QueryData>();
     kept->query = query;
@@ -126,27 +109,27 @@ Predictor::QueryData& Predictor::query_data(const Query& query) const {
 
 SetId Predictor::id(const std::vector<Fault>& faults) const {
     const std::lock_guard guard(m_lock);
-    return m_sets.id(faults);
+    return m_memory->sets.id(faults);
 }
 
 std::vector<SetId> Predictor::ids(const std::vector<Scenario>& scenarios) const {
     const std::lock_guard guard(m_lock);
     std::vector<SetId> out;
     out.reserve(scenarios.size());
-    for (const auto& s : scenarios) out.push_back(m_sets.id(s.faults()));
+    for (const auto& s : scenarios) out.push_back(m_memory->sets.id(s.faults()));
     return out;
 }
 
 SetId Predictor::without(SetId set, const std::set<int>& parts) const {
     const std::lock_guard guard(m_lock);
-    return m_sets.without(set, parts);
+    return m_memory->sets.without(set, parts);
 }
 
 std::vector<const std::vector<int>*> Predictor::parts(const std::vector<SetId>& sets) const {
     const std::lock_guard guard(m_lock);
     std::vector<const std::vector<int>*> out;
     out.reserve(sets.size());
-    for (SetId s : sets) out.push_back(&m_sets.parts(s));
+    for (SetId s : sets) out.push_back(&m_memory->sets.parts(s));
     return out;
 }
 
@@ -154,18 +137,18 @@ std::vector<const std::vector<int>*> Predictor::members(const std::vector<SetId>
     const std::lock_guard guard(m_lock);
     std::vector<const std::vector<int>*> out;
     out.reserve(sets.size());
-    for (SetId s : sets) out.push_back(&m_sets.members(s));
+    for (SetId s : sets) out.push_back(&m_memory->sets.members(s));
     return out;
 }
 
 Fault Predictor::fault(int number) const {
     const std::lock_guard guard(m_lock);
-    return m_sets.fault(number);
+    return m_memory->sets.fault(number);
 }
 
 Prediction Predictor::predict(const Query& query, const std::vector<Fault>& faults) const {
     const std::lock_guard guard(m_lock);
-    return computed(query_data(query), m_sets.id(faults));
+    return computed(query_data(query), m_memory->sets.id(faults));
 }
 
 const Prediction& Predictor::predict_set(const Query& query, SetId set) const {
@@ -187,7 +170,7 @@ std::vector<const Prediction*> Predictor::predict_all(const Query& query, const 
     QueryData& data = query_data(query);
     std::vector<const Prediction*> out;
     out.reserve(fault_sets.size());
-    for (const auto& faults : fault_sets) out.push_back(&computed(data, m_sets.id(faults)));
+    for (const auto& faults : fault_sets) out.push_back(&computed(data, m_memory->sets.id(faults)));
     return out;
 }
 
@@ -202,27 +185,27 @@ std::vector<int> Predictor::remembered(const Query& query, const std::vector<Set
 
 Behaviour Predictor::behaviour(SetId set) const {
     const std::lock_guard guard(m_lock);
-    if (m_behaves.size() < m_sets.size()) m_behaves.resize(m_sets.size());
-    auto& kept = m_behaves[static_cast<std::size_t>(set)];
-    if (!kept) kept = m_behaviour.judge(m_sets.faults(set));
+    if (m_memory->behaves.size() < m_memory->sets.size()) m_memory->behaves.resize(m_memory->sets.size());
+    auto& kept = m_memory->behaves[static_cast<std::size_t>(set)];
+    if (!kept) kept = m_memory->behaviour.judge(m_memory->sets.faults(set));
     return *kept;
 }
 
 const Figures& Predictor::figures(SetId set) const {
     const Behaviour behaves = behaviour(set);
     const std::lock_guard guard(m_lock);
-    const auto found = m_figures.find(set);
-    if (found != m_figures.end()) return found->second;
-    if (!m_figures_model) m_figures_model = std::make_unique<FiguresModel>(m_board, *m_roles);
-    return m_figures.emplace(set, m_figures_model->of(m_sets.faults(set), behaves)).first->second;
+    const auto found = m_memory->figures.find(set);
+    if (found != m_memory->figures.end()) return found->second;
+    if (!m_memory->figures_model) m_memory->figures_model = std::make_unique<FiguresModel>(m_board, *m_roles);
+    return m_memory->figures.emplace(set, m_memory->figures_model->of(m_memory->sets.faults(set), behaves)).first->second;
 }
 
 std::vector<std::optional<Behaviour>> Predictor::remembered_behaviour(const std::vector<SetId>& sets) const {
     const std::lock_guard guard(m_lock);
-    m_behaves.resize(m_sets.size());
+    m_memory->behaves.resize(m_memory->sets.size());
     std::vector<std::optional<Behaviour>> out;
     out.reserve(sets.size());
-    for (SetId set : sets) out.push_back(m_behaves[static_cast<std::size_t>(set)]);
+    for (SetId set : sets) out.push_back(m_memory->behaves[static_cast<std::size_t>(set)]);
     return out;
 }
 
@@ -235,16 +218,16 @@ BoardState Predictor::alone_state(int part) const {
 }
 
 int Predictor::place_of(QueryData& data, SetId set) const {
-    if (data.place.size() < m_sets.size()) data.place.resize(m_sets.size(), -1);
+    if (data.place.size() < m_memory->sets.size()) data.place.resize(m_memory->sets.size(), -1);
     int& place = data.place[static_cast<std::size_t>(set)];
     if (place >= 0) return place;
-    if (data.seen.size() < m_sets.fault_count()) data.seen.resize(m_sets.fault_count(), QueryData::kUnasked);
-    const auto& members = m_sets.members(set);
+    if (data.seen.size() < m_memory->sets.fault_count()) data.seen.resize(m_memory->sets.fault_count(), QueryData::kUnasked);
+    const auto& members = m_memory->sets.members(set);
     bool joined = false;
     for (int n : members) {
         char& bits = data.seen[static_cast<std::size_t>(n)];
         if (bits == QueryData::kUnasked) {
-            const Fault& f = m_sets.fault(n);
+            const Fault& f = m_memory->sets.fault(n);
             bits = QueryData::kAsked;
             if (is_direct(data.query.what) ? changes_dc(m_board, f) : matters_for_ac(f)) bits |= QueryData::kMatters;
             if (data.touches[static_cast<std::size_t>(f.part)]) bits |= QueryData::kTouches;
@@ -269,7 +252,7 @@ const Prediction& Predictor::computed(QueryData& data, SetId set) const {
     const auto place = static_cast<std::size_t>(place_of(data, set));
     if (data.answer[place] >= 0) return data.predictions[static_cast<std::size_t>(data.answer[place])];
     const Query& query = data.query;
-    ++m_solved;
+    ++m_memory->solved;
     StateData& state = *data.state;
     if (is_direct(query.what) && !data.hint) {
         data.hint.emplace();
@@ -277,7 +260,7 @@ const Prediction& Predictor::computed(QueryData& data, SetId set) const {
         read_dc(state.solvers->circuit().healthy(), meter, query.what, query.red, query.black, nullptr, &*data.hint);
     }
     std::vector<Fault> relevant;
-    for (int n : data.relevant[place]) relevant.push_back(m_sets.fault(n));
+    for (int n : data.relevant[place]) relevant.push_back(m_memory->sets.fault(n));
     std::sort(relevant.begin(), relevant.end());
     data.predictions.push_back(compute(query, state, relevant, data.hint ? &*data.hint : nullptr));
     data.answer[place] = data.predictions.back().number = static_cast<int>(data.predictions.size()) - 1;
@@ -296,52 +279,7 @@ Prediction Predictor::compute(const Query& query, StateData& state, const std::v
     else
         reading = read_ac(*state.solvers->ac(query.what == Quantity::Esr ? meter.esr_hertz : meter.farads_hertz, relevant), meter,
                           query.what, query.red, query.black);
-    Prediction p;
-    p.value = reading.value;
-    p.over = reading.over;
-    p.rising = reading.rising;
-    p.conducting = reading.conducting;
-    p.converged = reading.converged;
-    p.failed_part = reading.failed_part;
-    p.x = score_axis(query.what, reading.value);
-    if (reading.alternate) p.alternate_x = score_axis(query.what, *reading.alternate);
-    const double x_per_ln = query.what == Quantity::Ohms     ? reading.value / (reading.value + 0.1)
-                            : query.what == Quantity::Esr    ? reading.value / (reading.value + 0.02)
-                            : query.what == Quantity::Farads ? 1
-                            : query.what == Quantity::Diode  ? reading.value
-                                                             : 0;
-    if (x_per_ln > 0) {
-        double largest = 0;
-        for (const auto& d : reading.by_part) largest = std::max(largest, std::fabs(d.change));
-        for (const auto& d : reading.by_part)
-            if (std::fabs(d.change) > kWorthSharing * largest) p.by_part.push_back({d.part, d.element, d.change * x_per_ln, d.sigma});
-    }
-    const bool plain = is_direct(query.what) && query.what != Quantity::Diode && reading.conducting.empty();
-    const double model = std::hypot(reading.ln_sigma, meter.accuracy, plain ? kPlainShare : kModelShare);
-    switch (query.what) {
-    case Quantity::Ohms:
-        p.sigma = std::hypot(model * reading.value, meter.residue) / (reading.value + 0.1);
-        break;
-    case Quantity::Esr:
-        p.sigma = std::hypot(model * reading.value, meter.residue / 3) / (reading.value + 0.02);
-        break;
-    case Quantity::Farads:
-        p.sigma = std::max(model, 0.03);
-        break;
-    case Quantity::Diode:
-        p.sigma = std::hypot(reading.sigma(), 0.008, meter.accuracy / 2 * reading.value);
-        break;
-    case Quantity::Continuity:
-        p.sigma = 0;
-        break;
-    case Quantity::Leakage:
-        p.sigma = std::hypot(model, 0.2) * reading.value / (reading.value + kLeastLeakage) + 0.3;
-        break;
-    case Quantity::Residue:
-        p.sigma = std::hypot(model * reading.value, 0.01 * meter.square_open_volts());
-        break;
-    }
-    return p;
+    return prediction_of(m_board.practice(), query.what, meter, reading);
 }
 
 } // namespace ohmo

@@ -1,15 +1,17 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// What each fault set makes each reading be. Remembers every prediction by the faults that can matter for it.
+// What each fault set makes each reading be: the prediction table of one board with its meters.
+// Memory: one `Memory`, keyed by query (quantity, leads, part alone, meter, board state) and by the faults that can matter for it; no
+// budget of its own, some 300 bytes a prediction (the callers stop asking ahead at 400,000); one lock, held for the length of a call.
+// Results do not depend on what is remembered.
 #pragma once
 #include "circuit/meter.h"
 #include "damage/behaviour.h"
 #include "damage/figures.h"
 #include "readings/evidence.h"
 #include "readings/fault_sets.h"
+#include "readings/reading_model.h"
 
-#include <array>
 #include <concepts>
-#include <map>
 #include <memory>
 #include <mutex>
 #include <optional>
@@ -17,28 +19,12 @@
 
 namespace ohmo {
 
-/// A reading on its score axis: ln(R + 0.1 ohm), ln(ESR + 0.02 ohm), ln(C + 1 pF), ln(I + 10 nA), volts for
-/// diode mode and scope residue.
-struct Prediction {
-    double x = 0, sigma = 0;        ///< sigma includes meter and leads
-    std::vector<Deviation> by_part; ///< changes of x, ascending: what readings share; the heavy ones
-    double value = 0;               ///< SI
-    bool over = false, rising = false;
-    std::optional<double> alternate_x;
-    std::vector<int> conducting;
-    bool converged = true;
-    int failed_part = -1; ///< where the solve did not settle
-    int number = 0;       ///< among the different predictions of its query, from 0 without gaps
-};
-
-double score_axis(Quantity what, double value);
-double score_value(Quantity what, double x); ///< inverse of score_axis, never below 0
-
 /// One board's predictions. Thread safe; results do not depend on the order of calls. Predictions live as long as the predictor.
 class Predictor {
 public:
     /// `roles` of this board; found here where none are given.
     Predictor(const Board& board, std::vector<MeterProfile> meters, std::shared_ptr<const BoardRoles> roles = nullptr);
+    ~Predictor();
     Predictor(const Predictor&) = delete;
     Predictor& operator=(const Predictor&) = delete;
 
@@ -77,6 +63,7 @@ private:
     const Prediction& predict_set(const Query& query, SetId set) const;
     struct StateData; // islands and solvers of one board state
     struct QueryData; // memo of one query
+    struct Memory;
     StateData& state_data(const BoardState& state) const;
     QueryData& query_data(const Query& query) const;
     BoardState alone_state(int part) const;
@@ -87,15 +74,8 @@ private:
     Board m_board;
     std::shared_ptr<const BoardRoles> m_roles;
     std::vector<MeterProfile> m_meters;
-    mutable std::mutex m_lock;
-    mutable FaultSets m_sets;
-    mutable std::vector<std::shared_ptr<StateData>> m_states;
-    mutable std::map<std::array<int, 6>, std::shared_ptr<QueryData>> m_queries; ///< by what, leads, part alone, meter, state
-    mutable std::size_t m_solved = 0;
-    mutable BehaviourModel m_behaviour;                      ///< refers to m_board
-    mutable std::vector<std::optional<Behaviour>> m_behaves; ///< by set
-    mutable std::unique_ptr<FiguresModel> m_figures_model;   ///< made when first asked for; refers to m_board
-    mutable std::map<SetId, Figures> m_figures;
+    mutable std::mutex m_lock;        ///< guards the memory
+    std::unique_ptr<Memory> m_memory; ///< what was solved; grows with what is asked, nothing is ever dropped: it goes with the predictor
 };
 
 } // namespace ohmo

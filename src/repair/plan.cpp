@@ -14,8 +14,6 @@
 namespace ohmo {
 namespace {
 
-constexpr double kReplaceAbove = 0.5, kProvenAbove = 0.95, kUndecidedAbove = 0.08;
-
 bool semiconductor(PartKind kind) { return is_diode_like(kind) || kind == PartKind::Bridge || is_switch_device(kind); }
 bool polarised(PartKind kind) {
     return is_wet_or_solid_electrolytic(kind) || semiconductor(kind) || is_controller(kind) || kind == PartKind::Optocoupler ||
@@ -40,9 +38,10 @@ public:
         for (int part : m_renewed) add(part, 1, ReplaceReason::ProvenBad, -1, true);
         for (const auto& b : m_assessment.parts) {
             if (m_renewed.contains(b.part)) continue;
-            if (b.bad >= kReplaceAbove)
-                add(b.part, b.bad, b.bad >= kProvenAbove ? ReplaceReason::ProvenBad : ReplaceReason::LikelyBad, -1, false);
-            else if (b.bad >= kUndecidedAbove)
+            if (b.bad >= m_board.practice().replace_above)
+                add(b.part, b.bad, b.bad >= m_board.practice().proven_above ? ReplaceReason::ProvenBad : ReplaceReason::LikelyBad, -1,
+                    false);
+            else if (b.bad >= m_board.practice().undecided_above)
                 m_plan.undecided.push_back(b.part);
         }
         consequences();
@@ -82,7 +81,7 @@ private:
                 return l.choice && l.choice->id == item.id && !l.done;
             }));
             if (item.count <= used) continue;
-            auto checks = check_substitute(original, item, m_school);
+            auto checks = check_substitute(m_board.practice(), original, item, m_school);
             const bool ok = passes(checks);
             const auto passed =
                 static_cast<std::size_t>(std::count_if(checks.begin(), checks.end(), [](const RuleCheck& c) { return c.pass; }));
@@ -155,18 +154,20 @@ private:
     Plan m_plan;
 };
 
-void check_capacitor(const Part& original, const Nominal& need, const StockItem& item, const School& school, std::vector<RuleCheck>& out) {
+void check_capacitor(const Practice& p, const Part& original, const Nominal& need, const StockItem& item, const School& school,
+                     std::vector<RuleCheck>& out) {
     at_least(out, Rule::Voltage, item.nominal.volts, need.volts);
     at_least(out, Rule::Temperature, item.part.celsius, original.celsius);
     const double farads = item.nominal.farads.value_or(0), wanted = need.farads.value_or(0);
     const bool mains_reservoir = original.stage == "bulk";
     const bool impedance = school.capacitors == CapacitorSchool::ImpedanceFirst && is_wet_or_solid_electrolytic(original.kind) &&
                            !mains_reservoir && item.part.esr;
-    const double least = impedance ? wanted / 3 : wanted * 0.8;
+    const double least = impedance ? wanted * p.impedance_share : wanted * p.least_capacitance;
     const bool exact = is_safety_part(original.kind) || original.stage == "control" || original.stage == "feedback";
     const bool wet = original.kind == PartKind::Electrolytic;
-    const double most = exact && !wet ? wanted * 1.1 : wanted * 2;
-    out.push_back({Rule::Capacitance, farads >= (exact && !wet ? wanted * 0.9 : least) && farads <= most, farads, wanted});
+    const double most = exact && !wet ? wanted * (1 + p.exact_capacitance) : wanted * p.most_capacitance;
+    out.push_back(
+        {Rule::Capacitance, farads >= (exact && !wet ? wanted * (1 - p.exact_capacitance) : least) && farads <= most, farads, wanted});
     if (impedance && original.esr) out.push_back({Rule::Esr, *item.part.esr <= *original.esr, *item.part.esr, *original.esr});
 }
 
@@ -197,17 +198,17 @@ Result<School> parse_school(std::string_view words) {
     return school;
 }
 
-std::vector<RuleCheck> check_substitute(const Part& original, const StockItem& item, const School& school) {
+std::vector<RuleCheck> check_substitute(const Practice& practice, const Part& original, const StockItem& item, const School& school) {
     std::vector<RuleCheck> out = {{Rule::SameKind, item.part.kind == original.kind, 0, 0}};
     const auto nominal = nominal_value(original);
     const Nominal need = nominal ? *nominal : Nominal{};
     if (original.value.empty() && !is_controller(original.kind) && kind_info(original.kind).kind != PartKind::Connector)
         out.push_back({Rule::TypeKnown, false, 0, 0});
     if (is_capacitor(original.kind)) {
-        check_capacitor(original, need, item, school, out);
+        check_capacitor(practice, original, need, item, school, out);
     } else if (is_resistor_like(original.kind)) {
         const double ohms = item.nominal.ohms.value_or(0), wanted = need.ohms.value_or(0);
-        out.push_back({Rule::Resistance, wanted > 0 && std::fabs(ohms / wanted - 1) < 0.02, ohms, wanted});
+        out.push_back({Rule::Resistance, wanted > 0 && std::fabs(ohms / wanted - 1) < practice.resistance_match, ohms, wanted});
         at_least(out, Rule::Power, item.nominal.watts, need.watts);
     } else if (original.kind == PartKind::Fuse) {
         out.push_back(
@@ -216,7 +217,7 @@ std::vector<RuleCheck> check_substitute(const Part& original, const StockItem& i
         at_least(out, Rule::Voltage, item.nominal.volts, need.volts);
     } else if (original.kind == PartKind::Zener || original.kind == PartKind::Varistor) {
         const double volts = item.nominal.volts.value_or(0), wanted = need.volts.value_or(0);
-        out.push_back({Rule::Voltage, wanted > 0 && std::fabs(volts / wanted - 1) < 0.03, volts, wanted});
+        out.push_back({Rule::Voltage, wanted > 0 && std::fabs(volts / wanted - 1) < practice.clamp_match, volts, wanted});
         at_least(out, Rule::Power, item.nominal.watts, need.watts);
     } else if (semiconductor(original.kind)) {
         at_least(out, Rule::Voltage, item.nominal.volts, need.volts);

@@ -67,7 +67,7 @@ struct Plan {
     int to_order = 0;
 };
 
-std::vector<RuleCheck> check_substitute(const Part& original, const StockItem& item, const School& school);
+std::vector<RuleCheck> check_substitute(const Practice& practice, const Part& original, const StockItem& item, const School& school);
 bool passes(const std::vector<RuleCheck>& checks);
 
 Plan make_plan(const Board& board, const BoardRoles& roles, const Assessment& assessment, const std::set<int>& renewed,

@@ -52,10 +52,13 @@ Json refs_of(const Board& board, const std::vector<int>& parts) {
     return out;
 }
 
+Json figure_of(const Figure& f) {
+    return {{"where", f.where}, {"unit", f.unit}, {"expected", neat(f.expected)}, {"lo", neat(f.lo)}, {"hi", neat(f.hi)}};
+}
+
 Json figures_of(const std::vector<Figure>& figures) {
     Json out = Json::array();
-    for (const auto& f : figures)
-        out.push_back({{"where", f.where}, {"unit", f.unit}, {"expected", neat(f.expected)}, {"lo", neat(f.lo)}, {"hi", neat(f.hi)}});
+    for (const auto& f : figures) out.push_back(figure_of(f));
     return out;
 }
 
@@ -196,15 +199,25 @@ Json powerup(const Analysis& a) {
     for (const auto& s : a.ladder.steps) {
         Json settings = Json::object();
         for (const auto& [key, value] : s.settings) settings[key] = neat(value);
-        steps.push_back({{"step", s.id},
+        steps.push_back({{"step", step_text(s.id)},
                          {"state", std::string(step_state_name(s.state))},
                          {"live", s.live},
                          {"settings", settings},
                          {"figures", figures_of(s.figures)}});
     }
+    Json live = Json::array();
+    for (const auto& f : a.live.figures) {
+        if (!f.read) continue;
+        Json one = figure_of(f.figure);
+        one["read"] = neat(*f.read);
+        one["outside"] = f.outside();
+        live.push_back(std::move(one));
+    }
     Json out = {{"locked", a.ladder.locked},
                 {"locks", locks},
                 {"steps", steps},
+                {"live", live},
+                {"must_stop", a.live.must_stop()},
                 {"abort",
                  {"figure outside its band", "smell or smoke", "hiss or tick", "lamp stays bright longer than 3 s",
                   "current climbs while the setting stands still"}}};
@@ -259,10 +272,10 @@ Json problems(const Problems& list) {
     return {{"problems", out}, {"ok", !has_errors(list)}};
 }
 
-Json markings(const std::vector<MarkingMeaning>& meanings) {
+Json markings(const std::string& marking, const std::vector<MarkingMeaning>& meanings) {
     Json out = Json::array();
     for (const auto& m : meanings) {
-        Json o = {{"scheme", wording::marking(m.scheme)}, {"quantity", m.quantity}, {"value", neat(m.value)}};
+        Json o = {{"marking", marking}, {"scheme", wording::marking(m.scheme)}, {"quantity", m.quantity}, {"value", neat(m.value)}};
         if (m.tolerance) o["tolerance"] = *m.tolerance;
         if (m.volts) o["volts"] = *m.volts;
         if (!m.characteristic.empty()) o["characteristic"] = m.characteristic;

@@ -2,7 +2,7 @@
 // The command line's JSON answers, as docs/command-line.md fixes them.
 #pragma once
 #include "base/marking.h"
-#include "job/analysis.h"
+#include "job/pipeline.h"
 
 #include <nlohmann/json.hpp>
 
@@ -17,6 +17,6 @@ Json plan(const Analysis& analysis);
 Json powerup(const Analysis& analysis);
 Json predict(const Predictor& predictor, const Query& query, const std::vector<Fault>& faults);
 Json problems(const Problems& problems);
-Json markings(const std::vector<MarkingMeaning>& meanings);
+Json markings(const std::string& marking, const std::vector<MarkingMeaning>& meanings);
 
 } // namespace ohmo::answers

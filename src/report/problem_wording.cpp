@@ -69,6 +69,10 @@ Words words_of(const Problem& p) {
         return {fmt::format("{} is negative", found), "this quantity cannot be below zero"};
     case ProblemKind::OutOfRangeValue:
         return {fmt::format("{} is out of range", found), "allowed: " + expected};
+    case ProblemKind::UnknownFigure:
+        return {fmt::format("there is no figure “{}”", found), "ohmo practice lists them"};
+    case ProblemKind::FixedFigure:
+        return {fmt::format("“{}” is a safety limit", found), fmt::format("it stays at {}; take it out of the file", expected)};
     case ProblemKind::NoteTooLong:
         return {fmt::format("the text is {} bytes long", found),
                 fmt::format("keep notes below {} bytes; put long papers in a file beside the job", expected)};

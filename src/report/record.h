@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The written record of a job.
 #pragma once
-#include "job/analysis.h"
+#include "job/pipeline.h"
 
 #include <string>
 

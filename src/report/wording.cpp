@@ -197,23 +197,7 @@ std::string quantity(Quantity what) {
     return {};
 }
 
-std::string unit(Quantity what) {
-    switch (what) {
-    case Quantity::Ohms:
-    case Quantity::Esr:
-        return "Ω";
-    case Quantity::Diode:
-    case Quantity::Residue:
-        return "V";
-    case Quantity::Leakage:
-        return "A";
-    case Quantity::Farads:
-        return "F";
-    case Quantity::Continuity:
-        return "";
-    }
-    return {};
-}
+std::string unit(Quantity what) { return std::string(quantity_info(what).unit); }
 
 std::string place(const Board& board, const Query& query, int index) {
     const int on = query.alone >= 0 ? query.alone : index;
@@ -421,30 +405,55 @@ std::string lock(const Board& board, const Lock& l) {
 }
 
 std::string ladder_step(const LadderStep& s) {
-    if (s.id == "cold-proof") return "Cold proof";
-    if (s.id == "controller-elv") return "Controller, bench supply";
-    if (s.id == "rails-back-fed") return "Rails fed backwards";
-    if (s.id == "low-supply") return "Low supply with current limit";
-    if (s.id == "lamp") return "Lamp in series";
-    if (s.id.starts_with("variac-")) return fmt::format("Hold at {} V AC", s.id.substr(7));
-    if (s.id == "full-no-load") return "Full mains, no load";
-    if (s.id.starts_with("load-")) return s.id.substr(5) + " % load";
-    if (s.id == "soak") return "Soak at full load";
-    if (s.id == "function") return "In the machine";
-    return s.id;
+    switch (s.id.kind) {
+    case StepKind::ColdProof:
+        return "Cold proof";
+    case StepKind::Controller:
+        return "Controller, bench supply";
+    case StepKind::RailsBackFed:
+        return "Rails fed backwards";
+    case StepKind::LowSupply:
+        return "Low supply with current limit";
+    case StepKind::Lamp:
+        return "Lamp in series";
+    case StepKind::VariableTransformer:
+        return fmt::format("Hold at {} V AC", s.id.setting);
+    case StepKind::FullNoLoad:
+        return "Full mains, no load";
+    case StepKind::Load:
+        return fmt::format("{} % load", s.id.setting);
+    case StepKind::Soak:
+        return "Soak at full load";
+    case StepKind::Function:
+        return "In the machine";
+    }
+    return {};
 }
 
 std::string ladder_detail(const LadderStep& s) {
     const auto at = [&](const char* key) { return s.settings.contains(key) ? s.settings.at(key) : 0.0; };
-    if (s.id == "cold-proof") return "by cold evidence alone";
-    if (s.id == "controller-elv") return fmt::format("{:.0f} V, limit {:.0f} mA", at("volts-dc"), at("amps-limit") * 1000);
-    if (s.id == "rails-back-fed") return fmt::format("one by one, limit {:.0f} mA", at("amps-limit") * 1000);
-    if (s.id == "lamp") return fmt::format("{:.0f} V, {:.0f} W lamp", at("volts-ac"), at("lamp-watts"));
-    if (s.id.starts_with("variac-")) return std::string("variable transformer");
-    if (s.id == "soak") return fmt::format("{:.0f} min at least", at("minutes"));
-    if (s.id.starts_with("load-")) return fmt::format("right fuse, {:.0f} % of rated", at("load-share") * 100);
-    if (s.id == "full-no-load") return "right fuse, no load";
-    if (s.id == "function") return "one cycle, covers closed";
+    switch (s.id.kind) {
+    case StepKind::ColdProof:
+        return "by cold evidence alone";
+    case StepKind::Controller:
+        return fmt::format("{:.0f} V, limit {:.0f} mA", at("volts-dc"), at("amps-limit") * 1000);
+    case StepKind::RailsBackFed:
+        return fmt::format("one by one, limit {:.0f} mA", at("amps-limit") * 1000);
+    case StepKind::LowSupply:
+        return fmt::format("limit {:.0f} mA", at("amps-limit") * 1000);
+    case StepKind::Lamp:
+        return fmt::format("{:.0f} V, {:.0f} W lamp", at("volts-ac"), at("lamp-watts"));
+    case StepKind::VariableTransformer:
+        return "variable transformer";
+    case StepKind::FullNoLoad:
+        return "right fuse, no load";
+    case StepKind::Load:
+        return fmt::format("right fuse, {:.0f} % of rated", at("load-share") * 100);
+    case StepKind::Soak:
+        return fmt::format("{:.0f} min at least", at("minutes"));
+    case StepKind::Function:
+        return "one cycle, covers closed";
+    }
     return {};
 }
 

@@ -2,7 +2,7 @@
 // Sentences made from the core's values. The only layer below the interface that returns text for people.
 #pragma once
 #include "base/marking.h"
-#include "job/analysis.h"
+#include "job/pipeline.h"
 
 #include <string>
 #include <string_view>

@@ -185,13 +185,13 @@ TEST(Judgement, StoriesPutTheCauseBeforeWhatItBrings) {
     const auto leads = slow_consequences(b, find_roles(b), dry);
     ASSERT_FALSE(leads.empty());
     Scenario s{{step("Q1:ds-short", Cause::Root), step("F1:open", Cause::FuseI2t), step("C5:dry", Cause::Independent)}, 0.1};
-    tell_cause_first(leads, dry, s);
+    tell_cause_first(shipped_practice(), leads, dry, s);
     EXPECT_EQ(s.steps[0].fault, dry);
     EXPECT_EQ(s.steps[1].cause, Cause::SwitchHeat);
     EXPECT_GT(s.steps[1].value, 1); // with its sum
     EXPECT_EQ(s.steps[2].cause, Cause::FuseI2t);
     Scenario other{{step("D8:short", Cause::Root), step("C5:dry", Cause::Independent)}, 0.1};
-    tell_cause_first(leads, dry, other);
+    tell_cause_first(shipped_practice(), leads, dry, other);
     EXPECT_EQ(other.steps[0].fault, fault(b, "D8:short"));
 }
 

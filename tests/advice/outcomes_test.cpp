@@ -22,7 +22,7 @@ Prediction ohms_at(double value, double sigma) {
 double worth(const std::vector<std::pair<Prediction, double>>& cases, double least = 0) {
     std::vector<std::pair<const Prediction*, double>> list;
     for (const auto& [p, mass] : cases) list.emplace_back(&p, mass);
-    return reading_information(list, Quantity::Ohms, -1, least);
+    return reading_information(shipped_practice(), list, Quantity::Ohms, -1, least);
 }
 
 double bits(double p) { return -p * std::log2(p) - (1 - p) * std::log2(1 - p); }
@@ -50,7 +50,7 @@ TEST(Information, OverlapIsWhatTheIntegralSays) {
         const double sigma = 0.2;
         auto a = ohms_at(100, sigma), b = a;
         b.x = a.x + d * sigma;
-        EXPECT_NEAR(worth({{a, 0.5}, {b, 0.5}}), (mixed - alone) * (1 - kBlunder), 0.02) << d;
+        EXPECT_NEAR(worth({{a, 0.5}, {b, 0.5}}), (mixed - alone) * (1 - shipped_practice().blunder), 0.02) << d;
     }
 }
 
@@ -89,7 +89,8 @@ TEST(Information, AKnownPartTakesItsSpreadOff) {
     auto a = ohms_at(100, 0.3), b = ohms_at(130, 0.3);
     for (auto* p : {&a, &b}) p->by_part = {{7, 0, 0.29, 0}};
     const std::vector<std::pair<const Prediction*, double>> list = {{&a, 0.5}, {&b, 0.5}};
-    EXPECT_GT(reading_information(list, Quantity::Ohms, 7), 2 * reading_information(list, Quantity::Ohms));
+    EXPECT_GT(reading_information(shipped_practice(), list, Quantity::Ohms, 7),
+              2 * reading_information(shipped_practice(), list, Quantity::Ohms));
 }
 
 TEST(Information, WordsTellWhatTheirChancesDiffer) {

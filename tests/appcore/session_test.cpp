@@ -8,6 +8,8 @@
 #include <QTemporaryDir>
 #include <QTest>
 
+#include <functional>
+
 using namespace ohmo;
 using namespace ohmo::test;
 
@@ -20,6 +22,17 @@ protected:
         disk.memory.files["/bad.ohmo.json"] = "{";
         session =
             std::make_unique<Session>(SessionPlaces{disk, clock, data(), "/recovery.json"}, reader(), *Analyst::make(RealDisk(), data()));
+    }
+    /// The problems with which it was refused; none when it was opened.
+    Problems open(const Path& path) {
+        return answer([&] { session->open(path); });
+    }
+    Problems answer(const std::function<void()>& ask) {
+        const QSignalSpy opened(session.get(), &Session::opened), refused(session.get(), &Session::refused);
+        ask();
+        EXPECT_TRUE(session->loading());
+        EXPECT_TRUE(QTest::qWaitFor([&] { return opened.count() + refused.count() > 0; }, 60000));
+        return refused.isEmpty() ? Problems{} : refused.first().at(1).value<Problems>();
     }
     bool settled() {
         return QTest::qWaitFor([this] { return session->up_to_date(); }, 60000);
@@ -34,7 +47,7 @@ protected:
 
 TEST_F(SessionTest, OpensAndAnalysesOffThisThread) {
     const QSignalSpy answered(session.get(), &Session::analysis_changed);
-    ASSERT_FALSE(session->open("/a.ohmo.json"));
+    ASSERT_TRUE(open("/a.ohmo.json").empty());
     EXPECT_FALSE(session->up_to_date()); // the answer comes later, the journal is there at once
     EXPECT_EQ(session->replay().symptoms.size(), 2u);
     ASSERT_TRUE(settled());
@@ -44,16 +57,16 @@ TEST_F(SessionTest, OpensAndAnalysesOffThisThread) {
 }
 
 TEST_F(SessionTest, AFileThatFailsLeavesTheJob) {
-    ASSERT_FALSE(session->open("/a.ohmo.json"));
-    const auto problems = session->open("/bad.ohmo.json");
-    ASSERT_TRUE(problems);
-    EXPECT_EQ(problems->front().kind, ProblemKind::JsonBroken);
+    ASSERT_TRUE(open("/a.ohmo.json").empty());
+    const auto problems = open("/bad.ohmo.json");
+    ASSERT_FALSE(problems.empty());
+    EXPECT_EQ(problems.front().kind, ProblemKind::JsonBroken);
     EXPECT_EQ(session->path(), "/a.ohmo.json");
     EXPECT_EQ(session->job().unit.serial, "0417");
 }
 
 TEST_F(SessionTest, OnlyTheLastQuestionIsAnswered) {
-    ASSERT_FALSE(session->open("/a.ohmo.json"));
+    ASSERT_TRUE(open("/a.ohmo.json").empty());
     ASSERT_TRUE(settled());
     QSignalSpy answered(session.get(), &Session::analysis_changed);
     for (int i = 0; i < 8; ++i) session->set_job(session->with(read("ohms", "+12A", "0V", 600 + i)));
@@ -68,7 +81,7 @@ TEST_F(SessionTest, EntriesCarryTheTime) {
 }
 
 TEST_F(SessionTest, RecoveryIsWrittenReadAndForgotten) {
-    ASSERT_FALSE(session->open("/a.ohmo.json"));
+    ASSERT_TRUE(open("/a.ohmo.json").empty());
     EXPECT_FALSE(session->recovery());
     session->set_job(session->with(act(Do::Look, "C16", "leaking")));
     ASSERT_TRUE(QTest::qWaitFor([&] { return disk.memory.exists("/recovery.json"); }, 10000));
@@ -78,6 +91,38 @@ TEST_F(SessionTest, RecoveryIsWrittenReadAndForgotten) {
     EXPECT_EQ(kept->job.journal.back().saw, "leaking");
     ASSERT_FALSE(session->save("/a.ohmo.json"));
     EXPECT_FALSE(session->recovery());
+}
+
+TEST_F(SessionTest, ARecoveryCopyOutlivesADialogThatIsGivenUp) {
+    ASSERT_TRUE(open("/a.ohmo.json").empty());
+    session->set_job(session->with(act(Do::Look, "C16", "leaking")));
+    ASSERT_TRUE(QTest::qWaitFor([&] { return disk.memory.exists("/recovery.json"); }, 10000));
+    EXPECT_FALSE(open("/bad.ohmo.json").empty()); // nothing came of it
+    EXPECT_TRUE(session->recovery());
+    ASSERT_TRUE(open("/a.ohmo.json").empty()); // another job is there
+    EXPECT_FALSE(session->recovery());
+}
+
+TEST_F(SessionTest, ACopyThatNobodyAnsweredForIsKeptBeside) {
+    disk.memory.files["/recovery.json"] = demo_text("rb6-fresh");
+    ASSERT_TRUE(open("/a.ohmo.json").empty());
+    EXPECT_TRUE(disk.memory.exists("/recovery.json"));
+    session->set_job(session->with(act(Do::Look, "C16", "leaking")));
+    ASSERT_TRUE(QTest::qWaitFor([&] { return disk.memory.exists("/recovery.json.older"); }, 10000));
+    EXPECT_EQ(disk.memory.files["/recovery.json.older"], demo_text("rb6-fresh"));
+}
+
+TEST_F(SessionTest, ADemoIsOfToday) {
+    clock.time = 2'000'000'000;
+    const QSignalSpy opened(session.get(), &Session::opened);
+    session->open_dated_today("/a.ohmo.json");
+    ASSERT_TRUE(QTest::qWaitFor([&] { return opened.count() > 0; }, 60000));
+    const auto& journal = session->job().journal;
+    EXPECT_EQ(journal.back().at, clock.time - 120);
+    const auto as_filed = demo("rb6-half-way").journal;
+    EXPECT_EQ(journal.back().at - journal.front().at, as_filed.back().at - as_filed.front().at);
+    EXPECT_NE(session->job().text().find(format_time(clock.time - 120)), std::string::npos);
+    EXPECT_FALSE(session->modified());
 }
 
 TEST_F(SessionTest, ADamagedRecoveryIsIgnored) {
@@ -90,16 +135,16 @@ TEST_F(SessionTest, ADamagedRecoveryIsIgnored) {
 TEST_F(SessionTest, NewJobsComeFromTheBlueprint) {
     Unit unit;
     unit.name = "Cable reeler";
-    ASSERT_FALSE(session->start_from_blueprint(data() / "blueprints" / "flyback.json", unit));
+    ASSERT_TRUE(answer([&] { session->start_from_blueprint(data() / "blueprints" / "flyback.json", unit); }).empty());
     EXPECT_TRUE(session->modified());
     EXPECT_TRUE(session->path().empty());
     EXPECT_EQ(session->job().unit.name, "Cable reeler");
-    EXPECT_TRUE(session->start_from_blueprint("/nowhere.json", unit));
+    EXPECT_FALSE(answer([&] { session->start_from_blueprint("/nowhere.json", unit); }).empty());
     EXPECT_EQ(session->job().unit.name, "Cable reeler");
 }
 
 TEST_F(SessionTest, ClosingWhileItComputesEndsCleanly) {
-    ASSERT_FALSE(session->open("/a.ohmo.json"));
+    ASSERT_TRUE(open("/a.ohmo.json").empty());
     session.reset(); // joins the worker; a hang here is a failure by time-out
     SUCCEED();
 }

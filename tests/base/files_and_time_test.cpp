@@ -43,6 +43,21 @@ TEST(Disk, FailureKeepsTheOldFile) {
     EXPECT_EQ(*disk.read(folder.path / "a.txt", 100), "old");
 }
 
+TEST(Disk, AFileKeepsItsRights) {
+    const Folder folder;
+    const RealDisk disk;
+    const Path file = folder.path / "a.txt";
+    using std::filesystem::perms;
+    ASSERT_TRUE(disk.write(file, "new"));
+    EXPECT_EQ(std::filesystem::status(file).permissions(), perms::owner_read | perms::owner_write | perms::group_read | perms::others_read);
+    for (const perms rights :
+         {perms::owner_read | perms::owner_write, perms::owner_read | perms::owner_write | perms::group_read | perms::group_write}) {
+        std::filesystem::permissions(file, rights);
+        ASSERT_TRUE(disk.write(file, "again"));
+        EXPECT_EQ(std::filesystem::status(file).permissions(), rights);
+    }
+}
+
 TEST(Disk, SaysWhatIsWrong) {
     const Folder folder;
     const RealDisk disk;
@@ -64,8 +79,8 @@ TEST(Time, OffsetsAndShortForms) {
 }
 
 TEST(Time, RefusesWhatIsNoDate) {
-    for (const char* text :
-         {"", "yesterday", "2026-13-02T09:14:00Z", "2026-02-30T09:14:00Z", "2026-03-02", "2026-03-02T25:00:00Z", "2026-03-02T09:14:00"})
+    for (const char* text : {"2026-03-02T09:14:00Zx", "2026-03-02T09:14:00+1", " 2026-03-02T09:14:00Z ", "", "yesterday",
+                             "2026-13-02T09:14:00Z", "2026-02-30T09:14:00Z", "2026-03-02", "2026-03-02T25:00:00Z", "2026-03-02T09:14:00"})
         EXPECT_FALSE(parse_time(text)) << text;
 }
 

@@ -39,3 +39,62 @@ TEST(Twins, NotTheOtherWayRoundNorAcrossAWinding) {
                            "D4 diode - A=X K=Y"});
     for (const char* ref : {"D1", "D2", "D3", "D4"}) EXPECT_TRUE(twins_of(b, ref).empty()) << ref;
 }
+
+TEST(Roles, TheWayInOfTheDemo) {
+    const Board& b = demo_board();
+    const auto r = find_roles(b);
+    const auto refs = [&](const std::vector<int>& parts) {
+        Refs out;
+        for (int i : parts) out.push_back(b.part(i).ref);
+        return out;
+    };
+    ASSERT_GE(r.inlet.size(), 2u);
+    EXPECT_EQ(refs(r.input_fuses), Refs{"F1"});
+    EXPECT_EQ(refs(r.bridges), Refs{"BR1"});
+    EXPECT_EQ(refs(r.bulk), Refs{"C5"});
+    EXPECT_EQ(refs(r.switches), Refs{"Q1"});
+    EXPECT_TRUE(r.totem_poles.empty());
+    EXPECT_TRUE(r.own_rectifiers);
+    EXPECT_TRUE(r.is_on_controller(r.controller));
+    EXPECT_TRUE(r.is_feedback(at(b, "OK1")));
+    EXPECT_FALSE(r.is_feedback(at(b, "Q1")));
+    EXPECT_EQ(r.twins.size(), b.parts.size());
+    EXPECT_EQ(r.lead_pairs.size(), b.parts.size());
+}
+
+TEST(Roles, TwoSwitchesOnEachOtherAreATotemPole) {
+    const auto job = demo("tl12-half-bridge");
+    const auto r = find_roles(job.board);
+    ASSERT_EQ(r.totem_poles.size(), 2u); // both ways round
+    EXPECT_EQ(r.totem_poles[0], std::pair(r.totem_poles[1].second, r.totem_poles[1].first));
+    EXPECT_TRUE(find_roles(demo("fc1-inverter").board).totem_poles.empty()); // push-pull: sources together
+}
+
+TEST(Roles, ABoardWithoutAnythingHasNoRoles) {
+    const auto r = find_roles(Board{});
+    EXPECT_TRUE(r.inlet.empty());
+    EXPECT_EQ(r.controller, -1);
+    EXPECT_EQ(r.hv, -1);
+    EXPECT_TRUE(r.path.input_fed({}));
+}
+
+TEST(Roles, AFuseWithoutAReadableRatingIsNoLimit) {
+    const Board b = board({"J1 connector - 1=L 1'=L1 2=N 2'=N1", "F1 fuse - 1=L1 2=L2", "R1 resistor 1k 1=L2 2=N1"});
+    Board staged = b;
+    for (auto& p : staged.parts) p.stage = "mains-in";
+    EXPECT_EQ(find_roles(staged).inlet.size(), 2u);
+    EXPECT_TRUE(find_roles(staged).input_fuses.empty());
+    staged.parts[1].value = "T2A";
+    EXPECT_EQ(find_roles(staged).input_fuses, std::vector<int>{1});
+}
+
+TEST(Roles, ReplayFindsThemForTheBoardAsItWasRecognised) {
+    Job job = demo("rb6-fresh");
+    const auto before = replay(job);
+    EXPECT_EQ(before.roles->sense.size(), 1u);
+    Entry e;
+    e.act = Do::Recognise;
+    e.part = job.board.part(before.roles->sense.front()).ref;
+    e.value_text = "47";
+    EXPECT_TRUE(replay(job.with(e)).roles->sense.empty()); // 47 ohm senses no amperes
+}

@@ -7,6 +7,7 @@
 
 #include <nlohmann/json.hpp>
 
+#include <set>
 #include <sstream>
 
 using namespace ohmo;
@@ -184,6 +185,82 @@ TEST_F(Cli, DecodeMarkings) {
     EXPECT_NE(a.out.find("20 kΩ"), std::string::npos);
     EXPECT_EQ(run({"decode", "zzz"}).code, 1);
     EXPECT_EQ(run({"decode", "4K7", "--json"}).document().is_discarded(), false);
+}
+
+TEST_F(Cli, DecodeTakesSeveralMarkings) {
+    const auto a = run({"decode", "30C", "4K7", "zzz"});
+    EXPECT_EQ(a.code, 1); // the last one
+    EXPECT_NE(a.err.find("zzz"), std::string::npos);
+    EXPECT_NE(a.out.find("30C\n  20 kΩ"), std::string::npos) << a.out;
+    EXPECT_NE(a.out.find("4K7\n  4.7 kΩ"), std::string::npos) << a.out;
+    const auto both = run({"decode", "30C", "4K7", "--json"}).document();
+    ASSERT_EQ(both.size(), 2u);
+    EXPECT_EQ(both[0]["marking"], "30C");
+    EXPECT_EQ(both[1]["marking"], "4K7");
+    // A marking of several words is still one, also among others.
+    EXPECT_EQ(run({"decode", "472", "104", "107", "16V", "--json"}).document().back()["marking"], "107 16V");
+    const auto words = run({"decode", "472", "yellow", "violet", "red", "gold", "T3.15A", "250V", "--json"}).document();
+    std::set<std::string> markings;
+    for (const auto& m : words) markings.insert(m["marking"].get<std::string>());
+    EXPECT_EQ(markings, (std::set<std::string>{"472", "yellow violet red gold", "T3.15A 250V"}));
+}
+
+TEST_F(Cli, PowerupSaysStop) {
+    Job job = demo("rb6-half-way");
+    for (const char* ref : {"Q1", "C5", "R9", "F1", "U1", "R8", "R11", "RT1", "BR1"}) job = job.with(act(Do::Replace, ref));
+    for (const char* step : {"controller-elv", "rails-back-fed"}) {
+        Entry e;
+        e.act = Do::PowerStep;
+        e.step = step;
+        e.saw = "passed";
+        job = job.with(e);
+    }
+    Entry high = read("volts-dc", "+24V", "0V", 31);
+    high.powered = "mains";
+    disk.memory.files["live"] = job.with(high).text();
+    const auto told = run({"powerup", "live", "--json"}).document();
+    EXPECT_TRUE(told["must_stop"].get<bool>());
+    ASSERT_EQ(told["live"].size(), 1u);
+    EXPECT_EQ(told["live"][0]["where"], "+24V");
+    EXPECT_EQ(told["live"][0]["read"], 31);
+    EXPECT_TRUE(told["live"][0]["outside"].get<bool>());
+    EXPECT_NE(run({"powerup", "live"}).out.find("STOP"), std::string::npos);
+    high.value = 24.1;
+    disk.memory.files["live"] = job.with(high).text();
+    EXPECT_FALSE(run({"powerup", "live", "--json"}).document()["must_stop"].get<bool>());
+    EXPECT_EQ(run({"powerup", "live"}).out.find("STOP"), std::string::npos);
+}
+
+TEST_F(Cli, PracticeListsEveryFigure) {
+    const auto all = run({"practice", "--json"}).document();
+    EXPECT_EQ(all["figures"].size(), shipped_practice_file().figures.size());
+    for (const auto& f : all["figures"]) EXPECT_FALSE(f["source"].get<std::string>().empty()) << f["name"];
+    const auto text = run({"practice"});
+    EXPECT_EQ(text.code, 0);
+    EXPECT_NE(text.out.find("model-doubt"), std::string::npos);
+    EXPECT_NE(text.out.find("temperature"), std::string::npos);
+}
+
+TEST_F(Cli, PracticePageIsMadeFromTheFile) { // docs/practice.md: made anew by `ohmo practice --markdown > docs/practice.md`
+    const auto page = RealDisk().read(data().parent_path() / "docs" / "practice.md", 1u << 20);
+    ASSERT_TRUE(page);
+    EXPECT_EQ(*page, run({"practice", "--markdown"}).out);
+}
+
+TEST_F(Cli, AnEditedFigureChangesTheAnswer) {
+    const auto path = (data() / "practice.json").string();
+    disk.memory.files[path] =
+        R"({"ohmotrace-practice": 1, "groups": [{"group": "mine", "figures": [{"name": "short-ohms", "value": 5}]}]})";
+    const auto five = run({"predict", "fresh", "--what", "ohms", "--part", "C16", "--fault", "C16:short", "--json"}, true).document();
+    disk.memory.files.erase(path);
+    const auto shipped = run({"predict", "fresh", "--what", "ohms", "--part", "C16", "--fault", "C16:short", "--json"}, true).document();
+    EXPECT_NEAR(shipped["value"].get<double>(), 0.3, 0.02);
+    EXPECT_NEAR(five["value"].get<double>(), 5, 0.2);
+    disk.memory.files[path] =
+        R"({"ohmotrace-practice": 1, "groups": [{"group": "mine", "figures": [{"name": "working-volts", "value": 50}]}]})";
+    const auto refused = run({"rank", "fresh"}, true);
+    EXPECT_EQ(refused.code, 1);
+    EXPECT_NE(refused.err.find("safety limit"), std::string::npos) << refused.err;
 }
 
 TEST_F(Cli, ReportIsWrittenWhole) {

@@ -3,7 +3,7 @@
 
 #include "damage/blast.h"
 #include "posterior/weighing.h"
-#include "readings/likelihood.h"
+#include "readings/words.h"
 
 using namespace ohmo;
 using namespace ohmo::test;
@@ -25,7 +25,7 @@ TEST(Blast, ReachesWhatIsBesideIt) {
     const Board b = placed("R9", "R20");
     EXPECT_NEAR(*distance_mm(b, at(b, "Q1"), at(b, "R9")), 5, 1e-9);
     const auto q1 = faults(b, {"Q1:ds-short"});
-    EXPECT_NEAR(blast_on(b, q1, at(b, "R9")).share, std::exp(-5 / kBlastMillimetres), 1e-9);
+    EXPECT_NEAR(blast_on(b, q1, at(b, "R9")).share, std::exp(-5 / shipped_practice().blast_millimetres), 1e-9);
     EXPECT_EQ(blast_on(b, q1, at(b, "R9")).from, at(b, "Q1"));
     EXPECT_EQ(blast_on(b, q1, at(b, "R20")).share, 0);                                 // 70 mm off
     EXPECT_EQ(blast_on(b, q1, at(b, "C5")).share, 0);                                  // not known where

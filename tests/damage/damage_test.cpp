@@ -134,7 +134,7 @@ TEST(SurgeTree, ChancesSumToOneAndTheSenseResistorGoes) {
         }
     }
     EXPECT_NEAR(sum, 1, 1e-9);
-    EXPECT_NEAR(sense, 1 - kModelDoubt, 1e-3); // must break, but for what the model does not know
+    EXPECT_NEAR(sense, 1 - shipped_practice().model_doubt, 1e-3); // must break, but for what the model does not know
     EXPECT_GT(fuse, 0.3);
 }
 
@@ -153,7 +153,8 @@ TEST(SurgeTree, FuseAndInrushResistorRace) {
     const Stress fuse = stress("F1"), resistor = stress("R1");
     ASSERT_GT(resistor.ratio(), fuse.ratio());
     ASSERT_GT(fuse.ratio(), 1);
-    const double fuse_first = (1 - kModelDoubt) * exceedance(fuse.ratio() / resistor.ratio(), std::hypot(fuse.sigma_ln, resistor.sigma_ln));
+    const double fuse_first =
+        (1 - shipped_practice().model_doubt) * exceedance(fuse.ratio() / resistor.ratio(), std::hypot(fuse.sigma_ln, resistor.sigma_ln));
     const auto tree = surge_tree(surge, initial, {}, {});
     ASSERT_TRUE(tree);
     double first_fuse = 0, saved = 0, sum = 0;
@@ -166,8 +167,9 @@ TEST(SurgeTree, FuseAndInrushResistorRace) {
         saved += of("F1") != leaf.damage.end() && of("R1") == leaf.damage.end() ? leaf.chance : 0;
     }
     EXPECT_NEAR(sum, 1, 1e-9);
-    EXPECT_NEAR(first_fuse, fuse_first + (1 - fuse_first) * kModelDoubt, 0.06); // or the resistor should have gone first and did not
-    EXPECT_GT(saved, 0.1);                                                      // the arc in the fuse may still take the resistor
+    EXPECT_NEAR(first_fuse, fuse_first + (1 - fuse_first) * shipped_practice().model_doubt,
+                0.06);     // or the resistor should have gone first and did not
+    EXPECT_GT(saved, 0.1); // the arc in the fuse may still take the resistor
 }
 
 TEST(Enumerate, MassAndOrder) {
@@ -243,7 +245,9 @@ TEST(Behaviour, FollowsTheFaults) {
 }
 
 TEST(Behaviour, WordsFitTheBehaviour) {
-    EXPECT_GT(symptom_chance("ticking", behave({"C16:short"})), 5 * symptom_chance("ticking", behave({"F1:open"})));
-    EXPECT_GT(symptom_chance("dead", behave({"F1:open"})), 5 * symptom_chance("dead", behave({})));
-    EXPECT_GT(symptom_chance("high-output", behave({"OK1:open"})), 5 * symptom_chance("high-output", behave({"C5:dry"})));
+    EXPECT_GT(symptom_chance(shipped_practice(), "ticking", behave({"C16:short"})),
+              5 * symptom_chance(shipped_practice(), "ticking", behave({"F1:open"})));
+    EXPECT_GT(symptom_chance(shipped_practice(), "dead", behave({"F1:open"})), 5 * symptom_chance(shipped_practice(), "dead", behave({})));
+    EXPECT_GT(symptom_chance(shipped_practice(), "high-output", behave({"OK1:open"})),
+              5 * symptom_chance(shipped_practice(), "high-output", behave({"C5:dry"})));
 }

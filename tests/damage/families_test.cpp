@@ -100,8 +100,9 @@ TEST(Families, BlownFuseBelongsToTheShortBehindIt) {
     EXPECT_EQ(both.running, Running::BlowsFuse);
     EXPECT_TRUE(both.fuse_open);
     EXPECT_EQ(tired.running, Running::NoInput);
-    for (const char* word : {"fuse-blows", "dead"}) EXPECT_GT(symptom_chance(word, both), 2 * symptom_chance(word, whole)) << word;
-    EXPECT_GT(symptom_chance("fuse-blows", both), 10 * symptom_chance("fuse-blows", tired));
+    for (const char* word : {"fuse-blows", "dead"})
+        EXPECT_GT(symptom_chance(shipped_practice(), word, both), 2 * symptom_chance(shipped_practice(), word, whole)) << word;
+    EXPECT_GT(symptom_chance(shipped_practice(), "fuse-blows", both), 10 * symptom_chance(shipped_practice(), "fuse-blows", tired));
 }
 
 TEST(Families, LostDriveAndSupplyOnlyStopIt) {
@@ -220,8 +221,9 @@ TEST(Misuse, BackFedOutputAndTightTantalum) {
     Part tantalum = part("C1 tantalum 10u +=A -=B");
     tantalum.volts = 16;
     PlaceStress on15{15, 0, false}, on5{5, 0, false};
-    EXPECT_GT(place_factor(tantalum, FaultMode::Short, on15), 4 * place_factor(tantalum, FaultMode::Short, on5));
-    EXPECT_EQ(place_factor(tantalum, FaultMode::Open, on15), 1);
+    EXPECT_GT(place_factor(shipped_practice(), tantalum, FaultMode::Short, on15),
+              4 * place_factor(shipped_practice(), tantalum, FaultMode::Short, on5));
+    EXPECT_EQ(place_factor(shipped_practice(), tantalum, FaultMode::Open, on15), 1);
 }
 
 TEST(Misuse, ResistorsAcrossTheBulkVoltsWearOut) {
@@ -229,7 +231,7 @@ TEST(Misuse, ResistorsAcrossTheBulkVoltsWearOut) {
     const auto places = place_stresses(b, find_roles(b), {}, {});
     for (int i = 0; i < static_cast<int>(b.parts.size()); ++i) {
         const auto& p = b.part(i);
-        const double factor = place_factor(p, FaultMode::Open, places[static_cast<std::size_t>(i)]);
+        const double factor = place_factor(shipped_practice(), p, FaultMode::Open, places[static_cast<std::size_t>(i)]);
         if (p.role == "start-up resistor") EXPECT_GT(factor, 1) << p.ref;
         if (p.kind == PartKind::Resistor && p.stage == "feedback") EXPECT_EQ(factor, 1) << p.ref;
     }

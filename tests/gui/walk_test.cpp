@@ -125,8 +125,7 @@ TEST_F(Walk, FigureOutsideItsBandStopsTheLadder) {
 }
 
 TEST_F(Walk, NewJobFromTheBlueprintInAMinute) {
-    window->new_from_blueprint(QString::fromStdString((data() / "blueprints" / "flyback.json").string()));
-    ASSERT_TRUE(settled());
+    start_from("flyback.json");
     EXPECT_EQ(window->station(), QStringLiteral("take-in"));
     click("symptom-dead");
     click("history-died-running");

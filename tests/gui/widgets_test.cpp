@@ -32,7 +32,7 @@ int pixels(const QImage& image, const QColor& colour) {
 } // namespace
 
 TEST_F(Widgets, PartsModelRecognisesParts) {
-    window->new_from_blueprint(QString::fromStdString((data() / "blueprints" / "flyback.json").string()));
+    start_from("flyback.json");
     Logbook logbook(*session);
     PartsModel model(*session, logbook);
     const QAbstractItemModelTester tester(&model, QAbstractItemModelTester::FailureReportingMode::Fatal);
@@ -135,8 +135,7 @@ TEST_F(Widgets, ProbeNamesWhatIsWorthTracing) {
     open("/jobs/half.ohmo.json");
     window->go_to(QStringLiteral("probe"));
     EXPECT_FALSE(find<QLabel>("next-trace")->isVisible()); // every part of it is traced
-    window->new_from_blueprint(QString::fromStdString((data() / "blueprints" / "flyback.json").string()));
-    ASSERT_TRUE(settled());
+    start_from("flyback.json");
     window->go_to(QStringLiteral("probe"));
     log("dead");
     log("discharge 0.2");
@@ -148,7 +147,7 @@ TEST_F(Widgets, ProbeNamesWhatIsWorthTracing) {
 
 TEST_F(Widgets, ANewBoardIsLookedAtFirst) {
     const QSignalSpy changed(session.get(), &Session::analysis_changed);
-    ASSERT_TRUE(window->open_job(QStringLiteral("/jobs/half.ohmo.json")));
+    window->open_job(QStringLiteral("/jobs/half.ohmo.json"));
     ASSERT_TRUE(wait([&] { return changed.count() > 0; }));
     if (session->analysis()->first_look) // the whole answer may have come in the same round of the event loop
         EXPECT_TRUE(find<QLabel>("busy")->text().contains(QStringLiteral("first look")));

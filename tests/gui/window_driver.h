@@ -31,7 +31,12 @@ protected:
         window.reset();
         session =
             std::make_unique<Session>(SessionPlaces{disk, clock, data(), "/recovery.json"}, reader(), *Analyst::make(RealDisk(), data()));
-        window = std::make_unique<MainWindow>(*session, settings, themes);
+        window =
+            std::make_unique<MainWindow>(*session, settings, themes, QString(),
+                                         [this](QWidget*, const FileQuestion& question, const std::function<void(const QString&)>& then) {
+                                             asked.push_back(question);
+                                             if (!chosen.isEmpty()) then(chosen);
+                                         });
         window->show();
     }
 
@@ -41,7 +46,18 @@ protected:
     }
 
     void open(const char* path) {
-        ASSERT_TRUE(window->open_job(QString::fromLatin1(path)));
+        window->open_job(QString::fromLatin1(path));
+        ASSERT_TRUE(settled());
+    }
+
+    /// Whether what was begun came to a job on screen.
+    bool opened() {
+        EXPECT_TRUE(wait([this] { return !session->loading(); }));
+        return !find<QWidget>("banner")->isVisible();
+    }
+
+    void start_from(const char* blueprint) {
+        window->new_from_blueprint(QString::fromStdString((data() / "blueprints" / blueprint).string()));
         ASSERT_TRUE(settled());
     }
 
@@ -81,6 +97,8 @@ protected:
     FakeClock clock;
     Settings settings;
     ThemeSource themes;
+    std::vector<FileQuestion> asked; ///< for a file
+    QString chosen;                  ///< the answer; empty: the dialog is given up
     std::unique_ptr<Session> session;
     std::unique_ptr<MainWindow> window;
 };

@@ -25,7 +25,8 @@ TEST_F(Window, BadFilesShowWhereAndKeepTheJob) {
     disk.memory.files["/jobs/truncated.ohmo.json"] = demo_text("rb6-half-way").substr(0, 3000);
     disk.memory.files["/jobs/negative.ohmo.json"] = negative;
     for (const char* path : {"/jobs/truncated.ohmo.json", "/jobs/negative.ohmo.json", "/jobs/missing.ohmo.json"}) {
-        EXPECT_FALSE(window->open_job(QString::fromLatin1(path)));
+        window->open_job(QString::fromLatin1(path));
+        EXPECT_FALSE(opened());
         auto* banner = find<QWidget>("banner");
         EXPECT_TRUE(banner->isVisible());
         QString text;
@@ -264,6 +265,7 @@ TEST(Words, Ages) {
 
 TEST_F(Window, BlueprintPickerStartsTheFamilyChosen) {
     find<QAction>("action-new")->trigger();
+    ASSERT_TRUE(wait([this] { return window->findChild<QWidget*>(QStringLiteral("blueprint-picker")) != nullptr; }));
     auto* picker = find<QWidget>("blueprint-picker");
     ASSERT_NE(picker, nullptr);
     auto* list = find<QListWidget>("blueprint-list");
@@ -287,6 +289,7 @@ TEST_F(Window, BlueprintPickerCanBeLeft) {
     open("/jobs/half.ohmo.json");
     const auto before = session->job().text();
     find<QAction>("action-new")->trigger();
+    ASSERT_TRUE(wait([this] { return window->findChild<QWidget*>(QStringLiteral("blueprint-picker")) != nullptr; }));
     click("blueprint-cancel");
     EXPECT_EQ(session->job().text(), before);
 }

@@ -1,9 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "job/schema.h"
 #include "support/demo.h"
 #include "support/fakes.h"
 
 #include "base/text.h"
 #include "report/wording.h"
+
+#include <nlohmann/json.hpp>
 
 using namespace ohmo;
 using namespace ohmo::test;
@@ -284,4 +287,15 @@ TEST(Analysis, AJobWithoutABoardStillAnswers) {
     const auto a = analyse(job->job);
     EXPECT_TRUE(a->assessment.parts.empty());
     EXPECT_TRUE(a->plan.lines.empty());
+}
+
+TEST(PracticeSchema, TakesTheShippedFigures) {
+    const auto text = [](const char* file) { return *RealDisk().read(data() / file, kLargestFile); };
+    const auto schema = nlohmann::json::parse(text("schema/practice.schema.json"));
+    Problems problems;
+    detail::schema_problems(schema, text("practice.json"), problems);
+    EXPECT_TRUE(problems.empty()) << problems.front().place << " " << problems.front().found;
+    detail::schema_problems(schema, R"({"ohmotrace-practice": 1, "groups": [{"group": "x", "figures": [{"name": "a b", "value": -1}]}]})",
+                            problems);
+    EXPECT_FALSE(problems.empty());
 }

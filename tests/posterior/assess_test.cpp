@@ -75,19 +75,20 @@ TEST(ScoreAxis, Inverts) {
 
 TEST(Likelihood, NearIsBetterThanFarAndNothingIsImpossible) {
     const auto p = predicted(100);
-    const double near = reading_likelihood(ohms_seen(101), p), far = reading_likelihood(ohms_seen(10), p);
+    const double near = reading_likelihood(shipped_practice(), ohms_seen(101), p),
+                 far = reading_likelihood(shipped_practice(), ohms_seen(10), p);
     EXPECT_GT(near, 100 * far);
     EXPECT_GT(far, 1e-5);
-    EXPECT_LT(reading_misfit(ohms_seen(101), p), 1);
-    EXPECT_GT(reading_misfit(ohms_seen(10), p), 3);
+    EXPECT_LT(reading_misfit(shipped_practice(), ohms_seen(101), p), 1);
+    EXPECT_GT(reading_misfit(shipped_practice(), ohms_seen(10), p), 3);
 }
 
 TEST(Likelihood, OverRangeIsAnOutcomeOfItsOwn) {
     Prediction open;
     open.over = true;
-    EXPECT_GT(reading_likelihood(ohms_seen(0, true), open), 0.9);
-    EXPECT_LT(reading_likelihood(ohms_seen(0, true), predicted(100)), 0.02);
-    EXPECT_LT(reading_likelihood(ohms_seen(100), open), 0.01);
+    EXPECT_GT(reading_likelihood(shipped_practice(), ohms_seen(0, true), open), 0.9);
+    EXPECT_LT(reading_likelihood(shipped_practice(), ohms_seen(0, true), predicted(100)), 0.02);
+    EXPECT_LT(reading_likelihood(shipped_practice(), ohms_seen(100), open), 0.01);
 }
 
 TEST(Likelihood, RisingMeansAtLeast) {
@@ -97,7 +98,7 @@ TEST(Likelihood, RisingMeansAtLeast) {
     early.rising = true;
     auto beyond = ohms_seen(5e6);
     beyond.rising = true;
-    EXPECT_GT(reading_likelihood(early, p), 5 * reading_likelihood(beyond, p));
+    EXPECT_GT(reading_likelihood(shipped_practice(), early, p), 5 * reading_likelihood(shipped_practice(), beyond, p));
 }
 
 // The sum of two shorts whose ohms nobody knows, against a hundred thousand drawings: what a straight line leaves of it.
@@ -152,8 +153,8 @@ TEST(Likelihood, ReadingsThroughTwoShortsAgreeWithThem) {
                      both = predicted(20, {{1, 0, sigma / 2, sigma}, {2, 0, sigma / 2, sigma}});
     const double up = 10 * std::exp(off * sigma), down = 10 * std::exp(-off * sigma);
     const Observation one = observe(up), other = observe(down), row = observe(up + down);
-    const auto joint = joint_ln_likelihood({{&one, &first}, {&other, &second}, {&row, &both}});
-    EXPECT_GT(joint[2], std::log(kBlunder / 19) + 3);
+    const auto joint = joint_ln_likelihood(shipped_practice(), {{&one, &first}, {&other, &second}, {&row, &both}});
+    EXPECT_GT(joint[2], std::log(shipped_practice().blunder / 19) + 3);
 }
 
 TEST(Assess, WithoutReadingsGivesPriors) {

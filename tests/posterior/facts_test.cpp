@@ -3,6 +3,7 @@
 #include "support/demo.h"
 
 #include "readings/likelihood.h"
+#include "readings/words.h"
 #include "report/answers.h"
 #include "report/wording.h"
 
@@ -121,12 +122,14 @@ TEST(Facts, CoolingAStageSpeaksOfItsParts) {
 // Leaks grow with heat, a dry capacitor comes back with it.
 TEST(Facts, TemperatureOdds) {
     const Fault leak{0, FaultMode::Leaky, {}}, dry{0, FaultMode::Dry, {}};
-    EXPECT_GT(temperature_chance("recovers", true, &leak), 10 * temperature_chance("recovers", true, nullptr));
-    EXPECT_GT(temperature_chance("recovers", false, &dry), 10 * temperature_chance("recovers", false, nullptr));
+    EXPECT_GT(temperature_chance(shipped_practice(), "recovers", true, &leak),
+              10 * temperature_chance(shipped_practice(), "recovers", true, nullptr));
+    EXPECT_GT(temperature_chance(shipped_practice(), "recovers", false, &dry),
+              10 * temperature_chance(shipped_practice(), "recovers", false, nullptr));
     for (const Fault* f : {&leak, &dry, static_cast<const Fault*>(nullptr)})
         for (bool cooled : {true, false}) {
             double sum = 0;
-            for (const char* word : {"recovers", "worse", "same"}) sum += temperature_chance(word, cooled, f);
+            for (const char* word : {"recovers", "worse", "same"}) sum += temperature_chance(shipped_practice(), word, cooled, f);
             EXPECT_NEAR(sum, 1, 1e-12);
         }
 }

@@ -120,10 +120,10 @@ TEST(Invariants, ReadingLikelihoodIntegratesToOne) {
         const double lo = score_axis(Quantity::Ohms, 0), hi = score_axis(Quantity::Ohms, 2e7), step = 0.002;
         for (double x = lo; x < hi; x += step) {
             o.value = score_value(Quantity::Ohms, x);
-            sum += step * reading_likelihood(o, p);
+            sum += step * reading_likelihood(shipped_practice(), o, p);
         }
         o.over = true;
-        sum += reading_likelihood(o, p);
+        sum += reading_likelihood(shipped_practice(), o, p);
         EXPECT_NEAR(sum, 1, 0.05) << ohms;
     }
 }
@@ -142,19 +142,19 @@ TEST(Invariants, ACapacitorIsFoundOrNot) {
     Observation o;
     o.kind = Seen::Reading;
     o.query.what = Quantity::Farads;
-    const double none = reading_likelihood(o, hidden), surely_none = reading_likelihood(o, coil);
+    const double none = reading_likelihood(shipped_practice(), o, hidden), surely_none = reading_likelihood(shipped_practice(), o, coil);
     EXPECT_NEAR(none, 0.5, 0.02);
     EXPECT_NEAR(surely_none, 1, 0.02);
     double found = 0;
     const double step = 0.01;
     for (double x = score_axis(Quantity::Farads, 1e-9); x < score_axis(Quantity::Farads, 1); x += step) {
         o.value = score_value(Quantity::Farads, x);
-        found += step * reading_likelihood(o, hidden);
-        EXPECT_LT(reading_likelihood(o, coil), 1e-3);
+        found += step * reading_likelihood(shipped_practice(), o, hidden);
+        EXPECT_LT(reading_likelihood(shipped_practice(), o, coil), 1e-3);
     }
     EXPECT_NEAR(none + found, 1, 0.05);
     o.over = true;
-    EXPECT_EQ(reading_likelihood(o, hidden), none);
+    EXPECT_EQ(reading_likelihood(shipped_practice(), o, hidden), none);
 }
 
 // Calibration of one step: draw a scenario from the posterior, let the meter answer with its own spread; the belief in each part must on

@@ -25,7 +25,7 @@ bool held(const Ladder& l, LockId id) {
 
 const LadderStep* step(const Ladder& l, const std::string& id) {
     for (const auto& s : l.steps)
-        if (s.id == id) return &s;
+        if (s.id == step_named(id)) return &s;
     return nullptr;
 }
 
@@ -34,13 +34,13 @@ const LadderStep* step(const Ladder& l, const std::string& id) {
 // Check value 3: 68 uF at 325 V. Worked.
 TEST(Discharge, ResistorEmptiesItInSecondsWithoutBurning) {
     for (double farads : {22e-6, 68e-6, 100e-6, 220e-6, 470e-6}) {
-        const auto d = discharge_of(farads, 325);
+        const auto d = discharge_of(shipped_practice(), farads, 325);
         EXPECT_LE(d.resistor_watts, 15.5) << farads;
         EXPECT_NEAR(d.resistor_watts, 325 * 325 / d.resistor_ohms, 1e-6);
         EXPECT_LT(d.resistor_seconds, 20) << farads;
         EXPECT_NEAR(d.joules, 0.5 * farads * 325 * 325, 1e-6);
     }
-    EXPECT_NEAR(discharge_of(68e-6, 325).joules, 3.59, 0.01);
+    EXPECT_NEAR(discharge_of(shipped_practice(), 68e-6, 325).joules, 3.59, 0.01);
 }
 
 TEST(Discharge, PredictsFromTheBleedersAndFitsReadings) {
@@ -112,12 +112,12 @@ TEST(Ladder, ElvBeforeMainsAndLoadLast) {
     const auto l = make_ladder(demo_board(), find_roles(demo_board()), clean_facts());
     bool live = false;
     for (const auto& s : l.steps) {
-        if (live) EXPECT_TRUE(s.live) << s.id;
+        if (live) EXPECT_TRUE(s.live) << step_text(s.id);
         live = live || s.live;
     }
     EXPECT_FALSE(step(l, "controller-elv")->live);
     EXPECT_TRUE(step(l, "lamp")->live);
-    EXPECT_EQ(l.steps.back().id, "function");
+    EXPECT_EQ(l.steps.back().id.kind, StepKind::Function);
 }
 
 // Bulk capacitor at sqrt(2) Vac less two diode drops; check value 1.
@@ -129,8 +129,8 @@ TEST(Ladder, ExpectedFigures) {
     EXPECT_NEAR(full->figures.front().expected, 325.3 - 1.8, 0.1);
     for (const auto& s : l.steps)
         for (const auto& f : s.figures) {
-            EXPECT_LE(f.lo, f.expected) << s.id << " " << f.where;
-            EXPECT_GE(f.hi, f.expected) << s.id << " " << f.where;
+            EXPECT_LE(f.lo, f.expected) << step_text(s.id) << " " << f.where;
+            EXPECT_GE(f.hi, f.expected) << step_text(s.id) << " " << f.where;
         }
     const auto* load = step(l, "load-100");
     EXPECT_LT(load->figures.front().lo, full->figures.front().lo); // the valley at full load
@@ -138,7 +138,7 @@ TEST(Ladder, ExpectedFigures) {
 
 TEST(Ladder, LampLetsTheSupplyRun) {
     for (double watts : {2.0, 5.0, 12.0, 25.0}) {
-        const auto c = choose_lamp(230, watts);
+        const auto c = choose_lamp(shipped_practice(), 230, watts);
         ASSERT_TRUE(c.points.upper) << watts;
         EXPECT_GT(c.points.most_watts, 1.33 * watts);
     }

@@ -4,6 +4,7 @@
 
 #include "board/lead_pairs.h"
 #include "posterior/weighing.h"
+#include "readings/words.h"
 
 #include <cmath>
 #include <numeric>
@@ -85,8 +86,9 @@ TEST(Weighing, GivesUpNothingThatMatters) {
         for (const auto& o : seen.observations) {
             auto behaviour = predictor.behaviour(hypotheses.sets[k]);
             behaviour.violent = behaviour.violent || all[k]->violent();
-            const double l = o.kind == Seen::Reading ? reading_likelihood(o, predictor.predict(o.query, hypotheses.sets[k]))
-                                                     : other_likelihood(b, library(), o, all[k]->faults(), behaviour);
+            const double l = o.kind == Seen::Reading
+                                 ? reading_likelihood(shipped_practice(), o, predictor.predict(o.query, hypotheses.sets[k]))
+                                 : other_likelihood(b, library(), o, all[k]->faults(), behaviour);
             weight += std::log(l);
         }
         by_hand[hypotheses.sets[k]] = weight;

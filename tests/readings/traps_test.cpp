@@ -94,15 +94,16 @@ TEST(Traps, SharedTolerancesCountOnce) {
         readings.emplace_back(&seen[i], &p);
     }
     double joint = 0, independent = 0;
-    const auto list = joint_ln_likelihood(readings);
+    const auto list = joint_ln_likelihood(shipped_practice(), readings);
     for (std::size_t i = 0; i < 5; ++i) {
         joint += list[i];
-        independent += std::log(reading_likelihood(seen[i], predictions[i]));
+        independent += std::log(reading_likelihood(shipped_practice(), seen[i], predictions[i]));
     }
-    EXPECT_GT(joint, independent + 6);                                                 // the deviation costs once
-    EXPECT_NEAR(list[0], std::log(reading_likelihood(seen[0], predictions[0])), 1e-6); // the first is on its own
-    predictions[4].by_part = {{8, 0, 0.05}};                                           // another part behind the last reading
-    EXPECT_NEAR(joint_ln_likelihood(readings)[4], std::log(reading_likelihood(seen[4], predictions[4])), 0.02);
+    EXPECT_GT(joint, independent + 6);                                                                     // the deviation costs once
+    EXPECT_NEAR(list[0], std::log(reading_likelihood(shipped_practice(), seen[0], predictions[0])), 1e-6); // the first is on its own
+    predictions[4].by_part = {{8, 0, 0.05}}; // another part behind the last reading
+    EXPECT_NEAR(joint_ln_likelihood(shipped_practice(), readings)[4],
+                std::log(reading_likelihood(shipped_practice(), seen[4], predictions[4])), 0.02);
 }
 
 // 7, on the board: +24V, the minimum load and the load board's pins see the same resistor 4 % high; nothing is condemned for it.
@@ -144,5 +145,5 @@ TEST(Traps, FailedSolveIsNoEvidence) {
     Observation near, far;
     near.value = 1;
     far.value = 1e6;
-    EXPECT_DOUBLE_EQ(reading_likelihood(near, failed), reading_likelihood(far, failed));
+    EXPECT_DOUBLE_EQ(reading_likelihood(shipped_practice(), near, failed), reading_likelihood(shipped_practice(), far, failed));
 }

@@ -28,7 +28,7 @@ const RuleCheck* check(const std::vector<RuleCheck>& all, Rule rule) {
 }
 
 bool fits(const char* ref, const StockItem& s, const School& school = {}) {
-    return passes(check_substitute(demo_board().part(at(demo_board(), ref)), s, school));
+    return passes(check_substitute(shipped_practice(), demo_board().part(at(demo_board(), ref)), s, school));
 }
 
 const PlanLine* line(const Plan& plan, const char* ref) {
@@ -76,14 +76,14 @@ TEST(Substitute, FuseLikeForLike) {
 
 TEST(Substitute, KindsDoNotMix) {
     EXPECT_FALSE(fits("R12", item("resistor 10R"))); // a fusible resistor by an ordinary one
-    const auto checks = check_substitute(demo_board().part(at(demo_board(), "R12")), item("resistor 10R"), {});
+    const auto checks = check_substitute(shipped_practice(), demo_board().part(at(demo_board(), "R12")), item("resistor 10R"), {});
     EXPECT_FALSE(check(checks, Rule::SameKind)->pass);
 }
 
 TEST(Substitute, SilentValueStaysToBeOrdered) {
     Part unknown = part("R1 resistor - 1=A 2=B");
-    EXPECT_FALSE(passes(check_substitute(unknown, item("resistor 10k"), {})));
-    EXPECT_NE(check(check_substitute(unknown, item("resistor 10k"), {}), Rule::TypeKnown), nullptr);
+    EXPECT_FALSE(passes(check_substitute(shipped_practice(), unknown, item("resistor 10k"), {})));
+    EXPECT_NE(check(check_substitute(shipped_practice(), unknown, item("resistor 10k"), {}), Rule::TypeKnown), nullptr);
 }
 
 TEST(Plan, HalfWayDemo) {

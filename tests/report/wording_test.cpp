@@ -2,7 +2,10 @@
 // Whatever the core can say has words, and the words say what, where and how to mend.
 #include "report/wording.h"
 
+#include "base/csv.h"
 #include "report/answers.h"
+#include "report/plan_csv.h"
+#include "report/practice_list.h"
 #include "report/record.h"
 #include "support/demo.h"
 
@@ -65,8 +68,8 @@ TEST(Wording, LocksReasonsRulesStopsSteps) {
     for (int i = 1; i <= static_cast<int>(StopReason::NoEvidence); ++i) EXPECT_FALSE(wording::stop(static_cast<StopReason>(i)).empty());
     const auto a = analyse(demo("rb6-half-way"));
     for (const auto& step : a->ladder.steps) {
-        EXPECT_NE(wording::ladder_step(step), step.id) << "no title of its own";
-        EXPECT_FALSE(wording::ladder_detail(step).empty()) << step.id;
+        EXPECT_FALSE(wording::ladder_step(step).empty()) << "no title of its own";
+        EXPECT_FALSE(wording::ladder_detail(step).empty()) << step_text(step.id);
     }
     for (const char* id : {"repaired", "works-not-fit", "not-economic", "supply-good"})
         EXPECT_NE(wording::outcome(id), id == std::string("repaired") ? "" : id);
@@ -132,4 +135,37 @@ TEST(Answers, ProbabilitiesOfPartsAgreeWithTheirModes) {
         EXPECT_GE(b.bad, 0);
         EXPECT_LE(b.bad, 1);
     }
+}
+
+TEST(Wording, EveryCauseHasItsOwnWords) {
+    const Board& b = demo_board();
+    std::set<std::string> said;
+    for (int k = 0; k <= static_cast<int>(Cause::Blast); ++k) {
+        const Step step{fault(b, "Q1:ds-short"), static_cast<Cause>(k), 12.5, 5, 1e-4};
+        const std::string words = wording::step(b, step);
+        EXPECT_FALSE(words.empty()) << cause_name(step.cause);
+        EXPECT_TRUE(said.insert(words).second) << cause_name(step.cause) << ": " << words;
+        EXPECT_EQ(words.find("{}"), std::string::npos) << words;
+    }
+}
+
+TEST(PlanCsv, QuotesAreDoubledAndEveryLineReadsBack) {
+    auto a = std::make_shared<Analysis>(*analyse(demo("rb6-half-way")));
+    const int q1 = at(a->replay.board, "Q1");
+    a->replay.board.parts[static_cast<std::size_t>(q1)].value = "600V 6A, \"T\" type";
+    const auto rows = parse_csv(plan_csv(*a));
+    ASSERT_EQ(rows.size(), a->plan.lines.size() + 1);
+    EXPECT_EQ(rows.front().cells, (std::vector<std::string>{"ref", "value", "reason", "choice", "price", "stage"}));
+    bool found = false;
+    for (const auto& row : rows) {
+        ASSERT_EQ(row.cells.size(), 6u);
+        found = found || (row.cells[0] == "Q1" && row.cells[1] == "600V 6A, \"T\" type");
+    }
+    EXPECT_TRUE(found);
+}
+
+TEST(PracticeList, MarkdownHasARowForEveryFigure) {
+    const std::string page = practice_markdown(shipped_practice_file());
+    for (const auto& f : shipped_practice_file().figures) EXPECT_NE(page.find("| " + f.name + " |"), std::string::npos) << f.name;
+    EXPECT_NE(page.find("## Table: symptoms"), std::string::npos);
 }

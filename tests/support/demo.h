@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The demo jobs, small boards from text, and analyses that are made once a process.
 #pragma once
-#include "job/analysis.h"
 #include "job/job.h"
+#include "job/pipeline.h"
 
 #include <memory>
 #include <string>

@@ -3,7 +3,18 @@
 
 namespace ohmo::test {
 
+bool FakeDisk::exists(const Path& path) const {
+    const std::lock_guard guard(m_lock);
+    return files.contains(path.string());
+}
+
+void FakeDisk::remove(const Path& path) const {
+    const std::lock_guard guard(m_lock);
+    files.erase(path.string());
+}
+
 Result<std::string> FakeDisk::read(const Path& path, std::uintmax_t limit) const {
+    const std::lock_guard guard(m_lock);
     const auto found = files.find(path.string());
     if (found == files.end()) return Problem{ProblemKind::FileUnreadable, path.string(), "No such file or directory", {}, 0, false};
     if (found->second.size() > limit)
@@ -12,6 +23,7 @@ Result<std::string> FakeDisk::read(const Path& path, std::uintmax_t limit) const
 }
 
 Result<Path> FakeDisk::write(const Path& path, const std::string& text) const {
+    const std::lock_guard guard(m_lock);
     if (full) return Problem{ProblemKind::FileUnwritable, path.string(), "No space left on device", {}, 0, false};
     files[path.string()] = text;
     return path;

@@ -4,20 +4,24 @@
 #include "base/disk.h"
 
 #include <map>
+#include <mutex>
 #include <string>
 
 namespace ohmo::test {
 
-/// Files in memory; can be full.
+/// Files in memory; can be full. Threads may use it side by side; `files` itself is for when nothing runs.
 class FakeDisk final : public Disk {
 public:
     Result<std::string> read(const Path& path, std::uintmax_t limit) const override;
     Result<Path> write(const Path& path, const std::string& text) const override;
-    bool exists(const Path& path) const override { return files.contains(path.string()); }
-    void remove(const Path& path) const override { files.erase(path.string()); }
+    bool exists(const Path& path) const override;
+    void remove(const Path& path) const override;
 
     mutable std::map<std::string, std::string> files;
     bool full = false;
+
+private:
+    mutable std::mutex m_lock;
 };
 
 /// Reads the shipped data from the real disk, everything else from memory.

@@ -48,8 +48,10 @@ QVariant PlanModel::data(const QModelIndex& index, int role) const {
     switch (index.column()) {
     case Part:
         return qs(part.assumed ? wording::part_role(part) : wording::part_title(part));
-    case Reason:
-        return qs(wording::replace_reason(m_analysis->replay.board, line)) + (line.polarity && !line.done ? tr(", polarity!") : QString());
+    case Reason: {
+        const QString reason = qs(wording::replace_reason(m_analysis->replay.board, line));
+        return line.polarity && !line.done ? tr("%1, polarity!").arg(reason) : reason;
+    }
     case Fit:
         return line.done ? tr("fitted") : line.choice ? qs(line.choice->id + "  " + nominal_text(line.choice->part)) : tr("to be ordered");
     case Rules: {

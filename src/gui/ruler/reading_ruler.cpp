@@ -37,7 +37,8 @@ Scale scale_of(Quantity what) {
     }
 }
 
-constexpr double kOverBay = 64; // pixels kept for over-range
+constexpr double kOverBay = 64;         // pixels kept for over-range
+constexpr double kHardlyLikely = 0.005; // of a band's chance
 
 } // namespace
 
@@ -67,36 +68,49 @@ void ReadingRuler::show_scene(const RulerScene& scene) {
     update();
 }
 
+// Where things lie; the bay is for over-range.
+struct ReadingRuler::Layout {
+    double left, right, axis, band_top, band_height;
+    QRectF bay;
+};
+
+ReadingRuler::Layout ReadingRuler::layout_now() const {
+    const double right = width() - kOverBay - 18, axis = height() - 26.0, band_top = axis - 26;
+    return {34, right, axis, band_top, 22, QRectF(right + 12, band_top, kOverBay, 26)};
+}
+
+double ReadingRuler::x_of(const Layout& at, double value) const { return at.left + (at.right - at.left) * place(m_scene.what, value); }
+
 void ReadingRuler::paintEvent(QPaintEvent*) {
-    const Theme& t = m_theme.theme();
     QPainter p(this);
     p.setRenderHint(QPainter::Antialiasing);
-    const double left = 34, right = width() - kOverBay - 18, axis = height() - 26;
-    const double band_top = axis - 26, band_height = 22;
-    const auto x_of = [&](double value) { return left + (right - left) * place(m_scene.what, value); };
-    const QRectF bay(right + 12, band_top, kOverBay, band_height + 4);
     QFont small = font();
     small.setPixelSize(std::max(11, font().pixelSize() * 11 / 13));
-    const QFontMetricsF metrics(small);
     p.setFont(small);
+    const Layout at = layout_now();
+    paint_scale(p, at);
+    paint_bands(p, at);
+    if (m_scene.needle) paint_needle(p, at);
+}
 
-    // Scale.
+void ReadingRuler::paint_scale(QPainter& p, const Layout& at) const {
+    const Theme& t = m_theme.theme();
     const Scale s = scale_of(m_scene.what);
     p.setPen(QPen(t.text, 1.4));
-    p.drawLine(QPointF(left, axis), QPointF(right, axis));
+    p.drawLine(QPointF(at.left, at.axis), QPointF(at.right, at.axis));
     const std::string unit = wording::unit(m_scene.what);
     const auto tick = [&](double value, bool named) {
-        const double x = x_of(value);
+        const double x = x_of(at, value);
         p.setPen(QPen(t.muted, 1));
-        p.drawLine(QPointF(x, axis), QPointF(x, axis + (named ? 7 : 4)));
+        p.drawLine(QPointF(x, at.axis), QPointF(x, at.axis + (named ? 7 : 4)));
         if (!named) return;
         p.setPen(t.muted);
-        p.drawText(QRectF(x - 40, axis + 8, 80, 16), Qt::AlignHCenter | Qt::AlignTop, qs(format_nominal(value, unit)));
+        p.drawText(QRectF(x - 40, at.axis + 8, 80, 16), Qt::AlignHCenter | Qt::AlignTop, qs(format_nominal(value, unit)));
     };
     if (m_scene.what == Quantity::Continuity) {
         p.setPen(t.muted);
-        p.drawText(QRectF(left, axis + 8, 80, 16), Qt::AlignLeft, tr("silent"));
-        p.drawText(QRectF(right - 80, axis + 8, 80, 16), Qt::AlignRight, tr("beeps"));
+        p.drawText(QRectF(at.left, at.axis + 8, 80, 16), Qt::AlignLeft, tr("silent"));
+        p.drawText(QRectF(at.right - 80, at.axis + 8, 80, 16), Qt::AlignRight, tr("beeps"));
     } else if (s.linear) {
         for (int k = 0; k <= 30; ++k) tick(0.1 * k, k % 5 == 0);
     } else {
@@ -106,20 +120,24 @@ void ReadingRuler::paintEvent(QPaintEvent*) {
     }
     p.setPen(QPen(t.line, 1));
     p.setBrush(t.inset);
-    p.drawRect(bay);
+    p.drawRect(at.bay);
     p.setPen(t.muted);
-    p.drawText(QRectF(bay.left() - 12, axis + 8, bay.width() + 24, 16), Qt::AlignHCenter, tr("over range"));
+    p.drawText(QRectF(at.bay.left() - 12, at.axis + 8, at.bay.width() + 24, 16), Qt::AlignHCenter, tr("over range"));
+}
 
-    // Bands; labels climb to a free line.
+// Labels climb to a free line.
+void ReadingRuler::paint_bands(QPainter& p, const Layout& at) const {
+    const Theme& t = m_theme.theme();
+    const QFontMetricsF metrics(p.font());
     std::vector<double> line_end(3, -1e9);
     for (std::size_t i = 0; i < m_scene.bands.size(); ++i) {
         const Band& b = m_scene.bands[i];
-        if (b.p < 0.005 && !b.healthy) continue;
-        QRectF box =
-            b.over ? bay.adjusted(3, 2, -3, -2) : QRectF(x_of(b.lo), band_top, std::max(5.0, x_of(b.hi) - x_of(b.lo)), band_height);
+        if (b.p < kHardlyLikely && !b.healthy) continue;
+        const double x_lo = x_of(at, b.lo), x_hi = x_of(at, b.hi);
+        const QRectF box = b.over ? at.bay.adjusted(3, 2, -3, -2) : QRectF(x_lo, at.band_top, std::max(5.0, x_hi - x_lo), at.band_height);
         const QColor ink = b.healthy ? t.good : b.p >= 0.5 ? t.bad : b.p >= 0.1 ? t.suspect : t.muted;
         const QColor fill = b.healthy ? t.good_fill : b.p >= 0.5 ? t.bad_fill : b.p >= 0.1 ? t.suspect_fill : t.inset;
-        p.setPen(QPen(ink, b.healthy ? 1.6 : 1.4, b.p < 0.005 ? Qt::DotLine : Qt::SolidLine));
+        p.setPen(QPen(ink, b.healthy ? 1.6 : 1.4, b.p < kHardlyLikely ? Qt::DotLine : Qt::SolidLine));
         p.setBrush(fill);
         p.drawRoundedRect(box, 3, 3);
         if (b.healthy) {
@@ -129,31 +147,32 @@ void ReadingRuler::paintEvent(QPaintEvent*) {
             p.setBrush(QBrush(faint, Qt::Dense6Pattern));
             p.drawRoundedRect(box.adjusted(1, 1, -1, -1), 3, 3);
         }
-        const QString text = b.p < 0.005 ? m_scene.labels[i] : m_scene.labels[i] + QStringLiteral(" · ") + qs(format_share(b.p));
+        const QString text = b.p < kHardlyLikely ? m_scene.labels[i] : m_scene.labels[i] + QStringLiteral(" · ") + qs(format_share(b.p));
         const double w = metrics.horizontalAdvance(text) + 6;
         const double x = std::clamp(box.center().x() - w / 2, 2.0, width() - w - 2);
         for (std::size_t line = 0; line < line_end.size(); ++line) {
             if (x < line_end[line] + 8) continue;
             line_end[line] = x + w;
-            const double y = band_top - 19 - 17 * static_cast<double>(line);
+            const double y = at.band_top - 19 - 17 * static_cast<double>(line);
             if (y < 0) break;
             p.setPen(QPen(ink, 0.8, Qt::DotLine));
-            p.drawLine(QPointF(box.center().x(), band_top), QPointF(box.center().x(), y + 16));
+            p.drawLine(QPointF(box.center().x(), at.band_top), QPointF(box.center().x(), y + 16));
             p.setPen(ink);
             p.drawText(QRectF(x, y, w, 16), Qt::AlignCenter, text);
             break;
         }
     }
+}
 
-    if (m_scene.needle) {
-        const double x = m_scene.needle->over ? bay.center().x() : x_of(m_scene.needle->value);
-        p.setPen(QPen(t.text, 2.4));
-        p.drawLine(QPointF(x, band_top - 8), QPointF(x, axis + 6));
-        p.setBrush(t.text);
-        p.setPen(Qt::NoPen);
-        const QPointF head[] = {QPointF(x - 6, band_top - 8), QPointF(x + 6, band_top - 8), QPointF(x, band_top + 2)};
-        p.drawPolygon(head, 3);
-    }
+void ReadingRuler::paint_needle(QPainter& p, const Layout& at) const {
+    const Theme& t = m_theme.theme();
+    const double x = m_scene.needle->over ? at.bay.center().x() : x_of(at, m_scene.needle->value);
+    p.setPen(QPen(t.text, 2.4));
+    p.drawLine(QPointF(x, at.band_top - 8), QPointF(x, at.axis + 6));
+    p.setBrush(t.text);
+    p.setPen(Qt::NoPen);
+    const QPointF head[] = {QPointF(x - 6, at.band_top - 8), QPointF(x + 6, at.band_top - 8), QPointF(x, at.band_top + 2)};
+    p.drawPolygon(head, 3);
 }
 
 } // namespace ohmo

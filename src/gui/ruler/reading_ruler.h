@@ -39,6 +39,13 @@ protected:
     void paintEvent(QPaintEvent*) override;
 
 private:
+    struct Layout;
+    Layout layout_now() const;
+    double x_of(const Layout& at, double value) const;
+    void paint_scale(class QPainter& p, const Layout& at) const;
+    void paint_bands(class QPainter& p, const Layout& at) const;
+    void paint_needle(class QPainter& p, const Layout& at) const;
+
     const ThemeSource& m_theme;
     RulerScene m_scene;
 };

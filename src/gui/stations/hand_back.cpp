@@ -1,11 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "appcore/background.h"
 #include "gui/stations/station.h"
 #include "gui/text.h"
 #include "gui/widgets/panel.h"
 #include "report/record.h"
 #include "report/wording.h"
 
-#include <QFileDialog>
+#include <QBuffer>
 #include <QHBoxLayout>
 #include <QLineEdit>
 #include <QPdfWriter>
@@ -17,6 +18,7 @@ namespace ohmo {
 namespace {
 
 class HandBack : public QWidget {
+    Q_OBJECT
 public:
     explicit HandBack(const Collaborators& with) : m_with(with), m_preview(new QTextBrowser) {
         setObjectName(QStringLiteral("station-hand-back"));
@@ -83,22 +85,37 @@ private:
     }
 
     void export_record() {
-        const auto& a = m_with.session.analysis();
-        if (!a) return;
-        const QString file = QFileDialog::getSaveFileName(this, tr("Export the record"), QStringLiteral("record.pdf"),
-                                                          tr("PDF (*.pdf);;HTML (*.html);;Markdown (*.md)"));
-        if (file.isEmpty()) return;
-        if (file.endsWith(QStringLiteral(".pdf"))) {
-            QPdfWriter writer(file);
+        if (!m_with.session.analysis()) return;
+        m_with.choose_file(this,
+                           {tr("Export the record"), QStringLiteral("record.pdf"), tr("PDF (*.pdf);;HTML (*.html);;Markdown (*.md)"), true},
+                           [this](const QString& file) { write_record(file); });
+    }
+
+    // Off the interface thread; the file is replaced in one step.
+    void write_record(const QString& file) {
+        m_note->setText(tr("Writing %1…").arg(file));
+        const auto write = [&disk = m_with.session.disk(), analysis = m_with.session.analysis(), file] {
+            const std::string text = file.endsWith(QStringLiteral(".pdf"))  ? record_pdf(*analysis)
+                                     : file.endsWith(QStringLiteral(".md")) ? record_markdown(*analysis)
+                                                                            : record_html(*analysis);
+            return disk.write(ss(file), text);
+        };
+        in_background(this, write, [this, file](const Result<Path>& done) {
+            m_note->setText(done ? tr("Written to %1").arg(file) : qs(wording::problem(done.problem())));
+        });
+    }
+
+    static std::string record_pdf(const Analysis& analysis) {
+        QBuffer buffer;
+        buffer.open(QIODevice::WriteOnly);
+        {
+            QPdfWriter writer(&buffer);
             writer.setPageSize(QPageSize(QPageSize::A4));
             QTextDocument document;
-            document.setHtml(qs(record_html(*a)));
+            document.setHtml(qs(record_html(analysis)));
             document.print(&writer);
-            m_note->setText(tr("Written to %1").arg(file));
-            return;
         }
-        const auto done = RealDisk().write(ss(file), file.endsWith(QStringLiteral(".md")) ? record_markdown(*a) : record_html(*a));
-        m_note->setText(done ? tr("Written to %1").arg(file) : qs(wording::problem(done.problem())));
+        return buffer.data().toStdString();
     }
 
     void refresh() {
@@ -135,3 +152,5 @@ private:
 QWidget* make_hand_back(const Collaborators& with) { return new HandBack(with); }
 
 } // namespace ohmo
+
+#include "hand_back.moc"

@@ -25,8 +25,9 @@ QString span(double seconds) {
 }
 
 class MakeSafe : public QWidget {
+    Q_OBJECT
 public:
-    explicit MakeSafe(const Collaborators& with) : m_with(with), m_plot(new Plot("decay-plot")) {
+    explicit MakeSafe(const Collaborators& with) : m_with(with), m_plot(new Plot("decay-plot", tr("Decay of the bulk capacitor"))) {
         setObjectName(QStringLiteral("station-make-safe"));
         auto* layout = new QHBoxLayout(this);
         layout->setContentsMargins(0, 0, 0, 0);
@@ -63,6 +64,7 @@ public:
         QObject::connect(m_log, &QPushButton::clicked, this, [this] { log_volts(); });
         QObject::connect(m_done, &QPushButton::clicked, this, [this] { log_discharge(); });
         QObject::connect(&with.session, &Session::job_changed, this, [this] { refresh(); });
+        QObject::connect(&with.session, &Session::analysis_changed, this, [this] { refresh(); });
         QObject::connect(&with.theme, &ThemeSource::changed, this, [this] { refresh(); });
         refresh();
     }
@@ -102,11 +104,11 @@ private:
         const bool board = m_with.session.replay().roles->hv >= 0;
         const auto v = typed();
         m_log->setEnabled(board && v);
-        m_done->setEnabled(board && v && *v <= kWorkingVolts);
+        m_done->setEnabled(board && v && *v <= working_volts());
         QString say;
         if (!m_volts->text().isEmpty() && !v)
             say = tr("Type volts, such as 182 or 0.4.");
-        else if (v && *v > kWorkingVolts)
+        else if (v && *v > working_volts())
             say = tr("%1 is above the working limit of 10 V: log it as a reading, go on discharging.").arg(qs(format_quantity(*v, "V")));
         m_problem->setText(say);
     }
@@ -127,7 +129,7 @@ private:
 
     void log_discharge() {
         const auto v = typed();
-        if (!v || *v > kWorkingVolts) return;
+        if (!v || *v > working_volts()) return;
         Entry e;
         e.act = Do::Discharge;
         e.value = *v;
@@ -135,11 +137,26 @@ private:
         (void)m_with.logbook.log(e);
     }
 
+    void show_nothing() {
+        m_plot->hide();
+        m_resistor->hide();
+        m_volts->setEnabled(m_with.session.has_job());
+        const bool job = m_with.session.has_job();
+        m_title->setText(job ? tr("Working it out…") : tr("No job is open"));
+        m_facts->setText(job ? QString()
+                             : tr("Start one from a blueprint (Ctrl+N) or open one (Ctrl+O). Whatever you have on the bench: measure its "
+                                  "big capacitors before you touch anything."));
+        if (job) return;
+        m_lock->set_look("warn");
+        m_lock->set_title(tr("Nothing is known of this unit"));
+        m_lock->set_text(tr("Treat every large capacitor as charged."));
+    }
+
     void refresh() {
         check();
         const auto& now = m_with.session.replay();
         const bool open = now.cold_unlocked && !now.mains_on;
-        const bool stale = open && now.charge && m_with.session.now() - now.charge->at > kStaleChargeSeconds;
+        const bool stale = open && now.charge && m_with.session.now() - now.charge->at > static_cast<Seconds>(stale_charge_seconds());
         m_lock->set_look(open && !stale ? "good" : "warn");
         m_lock->set_title(open ? tr("Cold readings are unlocked") : tr("Cold readings are locked"));
         m_lock->set_text(stale ? tr("But the low reading was %1. Measure again before you touch anything.")
@@ -148,7 +165,10 @@ private:
                              ? tr("This board has no capacitor at mains or high voltage on its map. Unplug it, and measure what you find.")
                          : open ? tr("The bulk capacitor was measured low. Measure again after a break: charge can come back.")
                                 : tr("They open on a reading of 10 V or less across the bulk capacitor, taken after the last power."));
-        const auto d = plan_discharge(now.board, *now.roles, now.decay);
+        const auto& a = m_with.session.analysis();
+        if (!m_with.session.has_job() || !a) return show_nothing();
+        auto d = a->discharge; // of this state of the job, or of the one before for a moment
+        if (d) d = with_readings(*d, now.decay);
         m_plot->setVisible(d.has_value());
         m_resistor->setVisible(d.has_value());
         m_volts->setEnabled(d.has_value());
@@ -167,7 +187,7 @@ private:
         m_facts->setText(
             tr("Time constant %1 (%2). From %3 to 60 V: %4, to 30 V: %5, to the working limit of 10 V: %6, if the bleeder is whole.")
                 .arg(span(tau), how, qs(format_quantity(from, "V")), span(decay_seconds(from, 60, tau)), span(decay_seconds(from, 30, tau)),
-                     span(decay_seconds(from, kWorkingVolts, tau))));
+                     span(decay_seconds(from, working_volts(), tau))));
         m_resistor->set_text(
             tr("%1, rated for %2 at the first instant (a few watts do for a short pulse), 500 V.\nDown to 10 V in %3; keep it on, then "
                "measure.")
@@ -191,9 +211,12 @@ private:
         };
         scene.lines.push_back({d.measured_tau ? tr("your readings") : tr("bleeders"), curve(from, tau), t.accent, false, false});
         scene.lines.push_back({tr("resistor"), curve(from, std::max(d.resistor_tau, 0.5)), t.good, true, false});
-        for (const auto& [volts, colour] : {std::pair(kHazardVolts, t.bad), std::pair(kWorkingVolts, t.suspect)})
-            scene.lines.push_back(
-                {volts == kHazardVolts ? tr("60 V, hazard") : tr("10 V, working"), {{0, volts}, {scene.x_hi, volts}}, colour, true, false});
+        for (const auto& [volts, colour] : {std::pair(hazard_volts(), t.bad), std::pair(working_volts(), t.suspect)})
+            scene.lines.push_back({volts == hazard_volts() ? tr("60 V, hazard") : tr("10 V, working"),
+                                   {{0, volts}, {scene.x_hi, volts}},
+                                   colour,
+                                   true,
+                                   false});
         std::vector<QPointF> dots;
         for (const auto& r : now.decay) dots.emplace_back(r.at_seconds - now.decay.front().at_seconds, r.volts);
         if (!dots.empty()) scene.lines.push_back({tr("logged"), dots, t.text, false, true});
@@ -213,3 +236,5 @@ private:
 QWidget* make_make_safe(const Collaborators& with) { return new MakeSafe(with); }
 
 } // namespace ohmo
+
+#include "make_safe.moc"

@@ -5,10 +5,10 @@
 #include "gui/stations/station.h"
 #include "gui/text.h"
 #include "gui/widgets/panel.h"
+#include "report/plan_csv.h"
 #include "report/wording.h"
 
 #include <QComboBox>
-#include <QFileDialog>
 #include <QHBoxLayout>
 #include <QHeaderView>
 #include <QPushButton>
@@ -18,19 +18,8 @@
 namespace ohmo {
 namespace {
 
-std::string csv_of(const Analysis& a) {
-    std::string out = "ref,value,reason,choice,price,stage\n";
-    const auto quoted = [](const std::string& text) { return "\"" + text + "\""; };
-    for (const auto& l : a.plan.lines) {
-        const auto& part = a.replay.board.part(l.part);
-        out += part.ref + "," + quoted(part.value) + "," + quoted(wording::replace_reason(a.replay.board, l)) + "," +
-               (l.choice ? l.choice->id : "to order") + "," + (l.choice ? QString::number(l.choice->price, 'f', 2).toStdString() : "") +
-               "," + std::to_string(l.stage) + "\n";
-    }
-    return out;
-}
-
 class Parts : public QWidget {
+    Q_OBJECT
 public:
     explicit Parts(const Collaborators& with) : m_with(with), m_model(new PlanModel(with.session, this)) {
         setObjectName(QStringLiteral("station-parts"));
@@ -122,18 +111,19 @@ private:
     }
 
     void export_csv() {
-        const auto& a = m_with.session.analysis();
-        if (!a) return;
-        const QString file = QFileDialog::getSaveFileName(this, tr("Export the plan"), QStringLiteral("plan.csv"), tr("CSV (*.csv)"));
-        if (file.isEmpty()) return;
-        const auto done = RealDisk().write(ss(file), csv_of(*a));
-        m_note->setText(done ? tr("Written to %1").arg(file) : qs(wording::problem(done.problem())));
+        if (!m_with.session.analysis()) return;
+        m_with.choose_file(this, {tr("Export the plan"), QStringLiteral("plan.csv"), tr("CSV (*.csv)"), true}, [this](const QString& file) {
+            const auto done = m_with.session.disk().write(ss(file), plan_csv(*m_with.session.analysis()));
+            m_note->setText(done ? tr("Written to %1").arg(file) : qs(wording::problem(done.problem())));
+        });
     }
 
     void refresh() {
         const auto& a = m_with.session.analysis();
         m_export->setEnabled(a && !a->plan.lines.empty());
-        if (!a) return m_totals->setText(tr("Working it out…"));
+        if (!a)
+            return m_totals->setText(m_with.session.has_job() ? tr("Working it out…")
+                                                              : tr("No job is open: Ctrl+N starts one, Ctrl+O opens one."));
         std::map<int, std::pair<int, double>> stages;
         int left = 0;
         for (const auto& l : a->plan.lines) {
@@ -145,10 +135,9 @@ private:
         QStringList lines;
         if (a->plan.lines.empty()) lines << tr("Nothing to replace yet: no part is likely enough to be bad.");
         for (const auto& [stage, sum] : stages)
-            lines << tr("Stage %1: %2, %3 EUR from the drawer")
-                         .arg(stage)
-                         .arg(counted(sum.first, tr("part"), tr("parts")))
-                         .arg(sum.second, 0, 'f', 2);
+            lines << (sum.first == 1
+                          ? tr("Stage %1: one part, %2 EUR from the drawer").arg(stage).arg(sum.second, 0, 'f', 2)
+                          : tr("Stage %1: %2 parts, %3 EUR from the drawer").arg(stage).arg(sum.first).arg(sum.second, 0, 'f', 2));
         if (a->plan.to_order > 0) lines << tr("%1 to be ordered").arg(a->plan.to_order);
         if (const auto& worth = a->job.unit.worth; worth && left > 0)
             lines << tr("The unit is worth %1 %2: parts are %3 of it.")
@@ -176,3 +165,5 @@ private:
 QWidget* make_parts(const Collaborators& with) { return new Parts(with); }
 
 } // namespace ohmo
+
+#include "parts.moc"

@@ -19,9 +19,12 @@ namespace ohmo {
 namespace {
 
 class PowerUp : public QWidget {
+    Q_OBJECT
 public:
     explicit PowerUp(const Collaborators& with)
-        : m_with(with), m_ladder(new LadderList(with.theme)), m_supply(new Plot("supply-plot")), m_lamp(new Plot("lamp-plot")) {
+        : m_with(with), m_ladder(new LadderList(with.theme)),
+          m_supply(new Plot("supply-plot", tr("Bulk capacitor by transformer setting"))),
+          m_lamp(new Plot("lamp-plot", tr("Operating point with a lamp in series"))) {
         setObjectName(QStringLiteral("station-power-up"));
         auto* layout = new QHBoxLayout(this);
         layout->setContentsMargins(0, 0, 0, 0);
@@ -102,32 +105,15 @@ private:
         const auto* step = current();
         Entry e;
         e.act = Do::PowerStep;
-        e.step = step != nullptr ? step->id : "none";
+        e.step = step != nullptr ? step_text(step->id) : "none";
         e.saw = saw;
         (void)m_with.logbook.log(e);
-    }
-
-    // Last live reading of a figure's net in this step: everything logged since the step before was passed.
-    std::optional<double> read_for(const Figure& figure) const {
-        std::optional<double> value;
-        const auto& job = m_with.session.job();
-        const auto& now = m_with.session.replay();
-        for (std::size_t i = 0; i < job.journal.size(); ++i) {
-            const auto& e = job.journal[i];
-            if (now.retracted[i]) continue;
-            if (e.act == Do::PowerStep) value.reset();
-            const bool volts =
-                e.act == Do::Read && (e.what == "volts-dc" || e.what == "volts-ac") && !e.powered.empty() && e.powered != "off";
-            if (volts && figure.unit == "V" && (e.from == figure.where)) value = e.value;
-            if (e.act == Do::Read && e.what == "amps" && figure.unit == "A" && figure.where == "mains-current") value = e.value;
-        }
-        return value;
     }
 
     void refresh() {
         const auto& a = m_with.session.analysis();
         for (auto* b : {m_go, m_stop, m_clear}) b->setEnabled(false);
-        if (!a) return m_step->setText(tr("Working it out…"));
+        if (!a) return m_step->setText(m_with.session.has_job() ? tr("Working it out…") : tr("No job is open"));
         const auto& board = a->replay.board;
         m_ladder->show_ladder(a->ladder);
         QStringList locks;
@@ -143,12 +129,10 @@ private:
     }
 
     // Live readings outside the bands of the step under way.
-    QStringList outside(const Analysis& a) const {
+    static QStringList outside(const Analysis& a) {
         QStringList out;
-        if (a.ladder.under_way >= static_cast<int>(a.ladder.steps.size())) return out;
-        for (const auto& f : a.ladder.steps[static_cast<std::size_t>(a.ladder.under_way)].figures)
-            if (const auto read = read_for(f); read && (*read < f.lo || *read > f.hi))
-                out << qs(wording::figure_name(f) + " " + format_quantity(*read, f.unit));
+        for (const auto& f : a.live.figures)
+            if (f.outside()) out << qs(wording::figure_name(f.figure) + " " + format_quantity(*f.read, f.figure.unit));
         return out;
     }
 
@@ -174,10 +158,11 @@ private:
             return;
         }
         m_step->setText(tr("Step %1 · %2").arg(a.ladder.current + 1).arg(qs(wording::ladder_step(*step))));
-        m_detail->setText(qs(wording::ladder_detail(*step)) + (step->live ? tr(". Mains is connected in this step.") : QString()));
-        for (const auto& f : step->figures) m_figures->addWidget(new FigureBar(f, read_for(f), m_with.theme));
+        const QString detail = qs(wording::ladder_detail(*step));
+        m_detail->setText(step->live ? tr("%1. Mains is connected in this step.").arg(detail) : detail);
+        for (const auto& f : a.live.figures) m_figures->addWidget(new FigureBar(f.figure, f.read, m_with.theme));
         m_go->setText(step->live ? tr("Passed: on with mains connected") : tr("Passed, go on"));
-        m_go->setEnabled(off.isEmpty());
+        m_go->setEnabled(!a.live.must_stop());
     }
 
     void show_supply(const Analysis& a) {
@@ -204,10 +189,8 @@ private:
                 {tr("start"), {{a.ladder.start_volts_ac, 0}, {a.ladder.start_volts_ac, scene.y_hi}}, t.suspect, true, false});
         std::vector<QPointF> limits;
         for (const auto& s : a.ladder.steps)
-            for (const auto& f : s.figures)
-                if (s.settings.contains("volts-ac") && s.id.starts_with("variac") && f.unit == "V" && !s.figures.empty() &&
-                    &f == &s.figures.front())
-                    limits.emplace_back(s.settings.at("volts-ac"), f.expected);
+            if (s.id.kind == StepKind::VariableTransformer && !s.figures.empty())
+                limits.emplace_back(s.id.setting, s.figures.front().expected);
         if (!limits.empty()) scene.lines.push_back({tr("holds"), limits, t.good, false, true});
         m_supply->show_scene(scene, t);
     }
@@ -259,3 +242,5 @@ private:
 QWidget* make_power_up(const Collaborators& with) { return new PowerUp(with); }
 
 } // namespace ohmo
+
+#include "power_up.moc"

@@ -25,24 +25,20 @@ QString line_for(const Board& board, const std::vector<MeterProfile>& meters, co
     if (act.act == Act::Pull) return QStringLiteral("pull %1").arg(qs(board.part(act.part).ref));
     const auto& q = act.query;
     const bool four_wires = meters[static_cast<std::size_t>(q.meter)].id == milliohm_meter().id;
-    const char* word = q.what == Quantity::Ohms     ? (four_wires ? "milliohm" : "ohm")
-                       : q.what == Quantity::Diode  ? "diode"
-                       : q.what == Quantity::Esr    ? "esr"
-                       : q.what == Quantity::Farads ? "farads"
-                                                    : "beep";
+    const auto word = four_wires && q.what == Quantity::Ohms ? std::string_view("milliohm") : quantity_info(q.what).word;
     if (!act.to_lift.empty() && q.alone < 0) return QStringLiteral("lift %1").arg(qs(board.part(act.to_lift.front()).ref));
     const int on = q.alone >= 0 ? q.alone : act.part;
     if (on >= 0) {
         const auto& part = board.part(on);
         const auto& info = kind_info(part.kind);
         if (part.net(info.red) == q.red && part.net(info.black) == q.black)
-            return QStringLiteral("%1 %2 %3")
-                .arg(qs(part.ref), QString::fromLatin1(word), act.to_lift.empty() ? QString() : QStringLiteral("lifted "));
+            return QStringLiteral("%1 %2 %3").arg(qs(part.ref), qs(word), act.to_lift.empty() ? QString() : QStringLiteral("lifted "));
     }
-    return QStringLiteral("%1 %2 %3 ").arg(qs(board.net_name(q.red)), qs(board.net_name(q.black)), QString::fromLatin1(word));
+    return QStringLiteral("%1 %2 %3 ").arg(qs(board.net_name(q.red)), qs(board.net_name(q.black)), qs(word));
 }
 
 class Probe : public QWidget {
+    Q_OBJECT
 public:
     explicit Probe(const Collaborators& with)
         : m_with(with), m_map(new MapView(with.session, with.selection, with.theme)), m_ruler(new ReadingRuler(with.theme)) {
@@ -85,18 +81,12 @@ private:
         m_use->setToolTip(tr("Put this reading into the bench line, then type its value (F2)"));
         m_before->setAccessibleName(tr("Suggestion before"));
         m_after->setAccessibleName(tr("Next suggestion"));
-        m_before->setShortcut(QKeySequence(QStringLiteral("Alt+PgUp")));
-        m_after->setShortcut(QKeySequence(QStringLiteral("Alt+PgDown")));
-        m_use->setShortcut(QKeySequence(Qt::Key_F2));
         for (auto* b : {m_before, m_after, m_use}) row->addWidget(b);
         QObject::connect(m_before, &QPushButton::clicked, this, [this] { step(-1); });
         QObject::connect(m_after, &QPushButton::clicked, this, [this] { step(1); });
-        QObject::connect(m_use, &QPushButton::clicked, this, [this] {
-            if (!m_with.session.replay().cold_unlocked)
-                m_with.go_to(QStringLiteral("make-safe"));
-            else if (const auto* act = current())
-                m_with.write_bench_line(line_for(m_with.session.replay().board, m_with.session.replay().evidence.meters, *act));
-        });
+        QObject::connect(m_use, &QPushButton::clicked, this, [this] { take(); });
+        QObject::connect(&m_with.suggestions, &Suggestions::take, this, [this] { take(); });
+        QObject::connect(&m_with.suggestions, &Suggestions::step, this, [this](int by) { step(by); });
         layout->addLayout(row);
         m_why = body({}, "muted");
         m_why->setObjectName(QStringLiteral("next-why"));
@@ -137,9 +127,18 @@ private:
         return &a->next.acts[static_cast<std::size_t>(std::clamp(m_index, 0, static_cast<int>(a->next.acts.size()) - 1))];
     }
 
+    // Into the bench line; before cold readings are unlocked, on to Make safe.
+    void take() {
+        if (!m_with.session.has_job()) return;
+        if (!m_with.session.replay().cold_unlocked)
+            m_with.go_to(QStringLiteral("make-safe"));
+        else if (const auto* act = current())
+            m_with.write_bench_line(line_for(m_with.session.replay().board, m_with.session.replay().evidence.meters, *act));
+    }
+
     void step(int by) {
         const auto& a = m_with.session.analysis();
-        if (!a || a->next.acts.empty()) return;
+        if (!a || a->next.acts.empty() || !m_with.session.replay().cold_unlocked) return;
         const int count = static_cast<int>(a->next.acts.size());
         m_index = (m_index + by + count) % count;
         show_ask();
@@ -161,6 +160,13 @@ private:
         m_map->show_leads(act != nullptr && !locked && act->act != Act::Pull ? act->part : -1);
         m_use->setText(locked ? tr("Make safe first") : tr("Take it"));
         m_use->setEnabled(locked || act != nullptr);
+        if (!m_with.session.has_job()) {
+            m_title->setText(tr("No job is open"));
+            m_why->setText(tr("Start one from a blueprint (Ctrl+N) or open one (Ctrl+O)."));
+            m_use->setEnabled(false);
+            m_ruler->show_scene({});
+            return;
+        }
         if (locked) {
             m_title->setText(tr("Not yet: the bulk capacitor may be charged"));
             m_why->setText(tr("Cold readings wait until it has been measured low. Go to Make safe (Ctrl+2)."));
@@ -206,9 +212,9 @@ private:
         const auto& board = a->replay.board;
         const auto readings = std::count_if(a->replay.evidence.observations.begin(), a->replay.evidence.observations.end(),
                                             [](const Observation& o) { return o.kind == Seen::Reading; });
-        m_state->setText(
-            tr("after %1").arg(counted(readings, tr("reading"), tr("readings"))) +
-            (a->assessment.unexplained > 0.05 ? tr(" · %1 not on the map").arg(qs(format_share(a->assessment.unexplained))) : QString()));
+        QStringList state = {readings == 1 ? tr("after one reading") : tr("after %1 readings").arg(readings)};
+        if (a->assessment.unexplained > 0.05) state << tr("%1 not on the map").arg(qs(format_share(a->assessment.unexplained)));
+        m_state->setText(state.join(QStringLiteral(" · ")));
         if (a->assessment.stories.empty()) {
             m_story->set_text(tr("No story has one chance in a thousand yet."));
         } else {
@@ -228,17 +234,10 @@ private:
             m_warning->show();
             return;
         }
-        // A fuse that blew has a cause: as long as something else is bad, a new one only blows again.
+        m_warning->setVisible(a->fuse.has_value());
+        if (!a->fuse) return;
         QStringList others;
-        bool fuse = false;
-        for (const auto& b : a->assessment.parts) {
-            if (b.bad < 0.5) break;
-            if (board.part(b.part).kind == PartKind::Fuse)
-                fuse = true;
-            else
-                others << qs(board.part(b.part).ref);
-        }
-        m_warning->setVisible(fuse && !others.isEmpty());
+        for (int part : a->fuse->because) others << qs(board.part(part).ref);
         m_warning->set_title(tr("Do not fit a new fuse yet"));
         m_warning->set_text(
             tr("It blew for a reason. Power-up stays locked until dealt with: %1.").arg(others.mid(0, 5).join(QStringLiteral(", "))));
@@ -258,3 +257,5 @@ private:
 QWidget* make_probe(const Collaborators& with) { return new Probe(with); }
 
 } // namespace ohmo
+
+#include "probe.moc"

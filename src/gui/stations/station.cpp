@@ -32,10 +32,7 @@ StationStatus trace(const Session& s) {
     return {StationState::Open, tr("%1 of %2 parts are still assumed").arg(assumed).arg(parts.size())};
 }
 
-bool settled(const Session& s) {
-    const auto& a = s.analysis();
-    return a && (a->next.stop || (!a->assessment.stories.empty() && a->assessment.stories.front().p > 0.95));
-}
+bool settled(const Session& s) { return s.analysis() && s.analysis()->explained; }
 
 StationStatus probe(const Session& s) {
     if (!s.replay().cold_unlocked)
@@ -73,6 +70,11 @@ StationStatus hand_back(const Session& s) {
 }
 
 } // namespace
+
+StationStatus status_of(const StationInfo& info, const Session& session) {
+    if (!session.has_job()) return {StationState::Open, tr("no job is open: start one with Ctrl+N or open one with Ctrl+O")};
+    return info.status(session);
+}
 
 const std::vector<StationInfo>& all_stations() {
     static const std::vector<StationInfo> stations = {{QStringLiteral("take-in"), tr("Take in"), make_take_in, take_in},

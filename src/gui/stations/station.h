@@ -6,12 +6,29 @@
 #include "gui/selection.h"
 #include "gui/theme/theme.h"
 
+#include <QObject>
 #include <QWidget>
 
 #include <functional>
 #include <vector>
 
 namespace ohmo {
+
+/// What the window's keys ask of the suggested reading, wherever one is.
+class Suggestions : public QObject {
+    Q_OBJECT
+Q_SIGNALS:
+    void take();
+    void step(int by); ///< to the one after (1) or before (-1)
+};
+
+/// A file to be named by the user.
+struct FileQuestion {
+    QString title, suggested, filter;
+    bool save = false; ///< else to be opened
+};
+/// Asks without blocking; `then` is called only when a name was given.
+using ChooseFile = std::function<void(QWidget* window, const FileQuestion& question, std::function<void(const QString& file)> then)>;
 
 struct Collaborators {
     Session& session;
@@ -20,6 +37,8 @@ struct Collaborators {
     const ThemeSource& theme;
     std::function<void(const QString&)> write_bench_line; ///< puts text into the bench line and goes there
     std::function<void(const QString&)> go_to;            ///< shows a station by id
+    Suggestions& suggestions;
+    ChooseFile choose_file;
 };
 
 enum class StationState { Open, Done, Locked };
@@ -34,6 +53,9 @@ struct StationInfo {
     std::function<QWidget*(const Collaborators&)> make;
     std::function<StationStatus(const Session&)> status;
 };
+
+/// How a station stands; without a job none is done.
+StationStatus status_of(const StationInfo& info, const Session& session);
 
 /// The eight stations in working order.
 const std::vector<StationInfo>& all_stations();

@@ -21,6 +21,7 @@ namespace {
 constexpr int kRivals = 6;
 
 class StoryStation : public QWidget {
+    Q_OBJECT
 public:
     explicit StoryStation(const Collaborators& with)
         : m_with(with), m_map(new MapView(with.session, with.selection, with.theme)), m_chain(new ChainView(with.theme)),
@@ -83,11 +84,10 @@ private:
     static QString difference(const Board& board, const Story& story, const Story& leader, bool first) {
         if (story.scenario.steps.empty()) return tr("nothing on the board is wrong");
         QStringList words;
-        if (first) {
-            words << qs(wording::fault(board, story.scenario.steps.front().fault)) +
-                         tr(" first, then %1 more").arg(story.scenario.faults().size() - 1);
-            return words.join(QString());
-        }
+        if (first)
+            return tr("%1 first, then %2 more")
+                .arg(qs(wording::fault(board, story.scenario.steps.front().fault)))
+                .arg(story.scenario.faults().size() - 1);
         const auto mine = story.scenario.faults(), theirs = leader.scenario.faults();
         for (const auto& f : mine)
             if (std::find(theirs.begin(), theirs.end(), f) == theirs.end()) words << QStringLiteral("+ ") + qs(wording::fault(board, f));
@@ -106,8 +106,9 @@ private:
         m_rivals->clear();
         for (int i = 0; i < std::min(kRivals, static_cast<int>(stories.size())); ++i) {
             const auto& s = stories[static_cast<std::size_t>(i)];
-            m_rivals->addItem(qs(format_share(s.p)) + QStringLiteral("  ") + difference(board, s, stories.front(), i == 0) +
-                              (s.grown ? tr(" (found because nothing expected fitted)") : QString()));
+            const QString what = difference(board, s, stories.front(), i == 0);
+            m_rivals->addItem(qs(format_share(s.p)) + QStringLiteral("  ") +
+                              (s.grown ? tr("%1 (found because nothing expected fitted)").arg(what) : what));
         }
         m_rivals->setCurrentRow(stories.empty() ? -1 : 0);
         m_rivals->blockSignals(false);
@@ -170,3 +171,5 @@ private:
 QWidget* make_story(const Collaborators& with) { return new StoryStation(with); }
 
 } // namespace ohmo
+
+#include "story.moc"

@@ -16,6 +16,7 @@ namespace ohmo {
 namespace {
 
 class TakeIn : public QWidget {
+    Q_OBJECT
 public:
     explicit TakeIn(const Collaborators& with) : m_with(with) {
         setObjectName(QStringLiteral("station-take-in"));
@@ -151,7 +152,10 @@ private:
         fill(m_worth, unit.worth ? QString::number(*unit.worth) : QString());
         const auto& a = m_with.session.analysis();
         if (!a) {
-            m_verdict->set_title(tr("Working it out…"));
+            const bool job = m_with.session.has_job();
+            m_verdict->set_title(job ? tr("Working it out…") : tr("No job is open"));
+            m_verdict->set_text(job ? QString() : tr("Start one from a blueprint (Ctrl+N) or open one (Ctrl+O)."));
+            m_first->set_text({});
             return;
         }
         const double good = a->assessment.supply_good;
@@ -190,3 +194,5 @@ private:
 QWidget* make_take_in(const Collaborators& with) { return new TakeIn(with); }
 
 } // namespace ohmo
+
+#include "take_in.moc"

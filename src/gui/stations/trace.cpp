@@ -20,6 +20,7 @@ namespace ohmo {
 namespace {
 
 class Trace : public QWidget {
+    Q_OBJECT
 public:
     explicit Trace(const Collaborators& with)
         : m_with(with), m_model(new PartsModel(with.session, with.logbook, this)), m_filter(new QSortFilterProxyModel(this)),
@@ -150,15 +151,9 @@ private:
             : assumed == 0      ? tr("All %1 parts have been seen.").arg(board.parts.size())
                            : tr("%1 of %2 parts are assumed: faint on the map, wide in every sum.").arg(assumed).arg(board.parts.size()));
         const auto& a = m_with.session.analysis();
-        m_ask->setVisible(assumed > 0 && a);
-        if (!a || assumed == 0) return;
-        // The assumed part that the odds hang on most.
-        const PartBelief* best = nullptr;
-        for (const auto& b : a->assessment.parts)
-            if (board.part(b.part).assumed && (best == nullptr || std::fabs(b.bad - 0.5) < std::fabs(best->bad - 0.5))) best = &b;
-        if (best != nullptr)
-            m_ask->set_text(tr("The %1: %2 of the suspicion rests on a part nobody has seen. Find it, read its ref and value.")
-                                .arg(qs(wording::part_role(board.part(best->part))), qs(format_share(best->bad))));
+        const QString ask = a ? qs(wording::trace(*a)) : QString(); // one rule for this station and for Probe
+        m_ask->setVisible(!ask.isEmpty());
+        m_ask->set_text(ask);
     }
 
     Collaborators m_with;
@@ -176,3 +171,5 @@ private:
 QWidget* make_trace(const Collaborators& with) { return new Trace(with); }
 
 } // namespace ohmo
+
+#include "trace.moc"

@@ -83,7 +83,7 @@ void BenchLineBar::preview() {
         for (const auto& word : complete_bench_line(m_session.bench(), ss(m_line->text()))) options << qs(word);
         const bool at_end = entry.problem().kind == ProblemKind::Usage && !options.isEmpty();
         if (!options.isEmpty() && (at_end || entry.problem().kind == ProblemKind::NoSuchPart))
-            say = tr("Tab: ") + options.mid(0, 7).join(QStringLiteral("  "));
+            say = tr("Tab: %1").arg(options.mid(0, 7).join(QStringLiteral("  ")));
         else
             say = qs(wording::problem(entry.problem())), voice = "warn";
     }
@@ -102,7 +102,7 @@ void BenchLineBar::submit() {
     if (has_errors(m_logbook.log(*entry))) return preview();
     m_history << text;
     m_recalled = static_cast<int>(m_history.size());
-    m_line->clear();
+    m_line->setText({}); // with nothing left that the line itself could undo
     Q_EMIT logged();
 }
 
@@ -122,6 +122,16 @@ bool BenchLineBar::complete() {
 }
 
 bool BenchLineBar::eventFilter(QObject* watched, QEvent* event) {
+    if (watched == m_line && event->type() == QEvent::ShortcutOverride) {
+        // A line that has nothing to undo leaves the keys to the journal.
+        auto* key = static_cast<QKeyEvent*>(event);
+        const bool mine = (key->matches(QKeySequence::Undo) && m_line->isUndoAvailable()) ||
+                          (key->matches(QKeySequence::Redo) && m_line->isRedoAvailable());
+        if ((key->matches(QKeySequence::Undo) || key->matches(QKeySequence::Redo)) && !mine) {
+            event->ignore();
+            return true;
+        }
+    }
     if (watched == m_line && event->type() == QEvent::KeyPress) {
         switch (static_cast<QKeyEvent*>(event)->key()) {
         case Qt::Key_Up:
@@ -167,7 +177,14 @@ void BenchLineBar::show_chips() {
         chips.push_back(chip);
     }
     for (auto it = chips.rbegin(); it != chips.rend(); ++it) m_chips->addWidget(*it);
-    if (chips.empty()) m_chips->addWidget(body(tr("The journal is empty. What you log appears here and can be taken back."), "muted"));
+    if (chips.empty()) {
+        auto* empty = body(m_session.has_job() ? tr("Nothing is logged yet. What you log appears here and can be taken back.")
+                                               : tr("No job is open: Ctrl+N starts one from a blueprint, Ctrl+O opens one."),
+                           "muted");
+        empty->setObjectName(QStringLiteral("chips-empty"));
+        empty->setWordWrap(false);
+        m_chips->addWidget(empty);
+    }
     m_chips->addStretch(1);
 }
 

@@ -119,7 +119,7 @@ void JobRail::set_current(const QString& id) {
 }
 
 void JobRail::refresh() {
-    for (std::size_t i = 0; i < m_buttons.size(); ++i) m_buttons[i]->show_status(all_stations()[i].status(m_session));
+    for (std::size_t i = 0; i < m_buttons.size(); ++i) m_buttons[i]->show_status(status_of(all_stations()[i], m_session));
 }
 
 void JobRail::paintEvent(QPaintEvent*) {

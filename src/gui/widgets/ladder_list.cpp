@@ -114,7 +114,7 @@ void FigureBar::paintEvent(QPaintEvent*) {
     p.setFont(bold);
     p.setPen(!m_read ? t.muted : inside ? t.good : t.bad);
     p.drawText(QRectF(0, 0, width(), line), Qt::AlignRight | Qt::AlignVCenter,
-               m_read ? qs(format_quantity(*m_read, m_figure.unit)) + (inside ? QStringLiteral(" ✓") : tr(" outside")) : tr("not read"));
+               !m_read ? tr("not read") : (inside ? tr("%1 ✓") : tr("%1 outside")).arg(qs(format_quantity(*m_read, m_figure.unit))));
     p.setFont(font());
     // The band takes the middle of the bar.
     const double span = std::max(m_figure.hi - m_figure.lo, 1e-9);

@@ -12,6 +12,12 @@
 #include <cmath>
 
 namespace ohmo {
+namespace {
+
+constexpr double kShownAbove = 0.005; // of a mode's chance
+constexpr int kMostReasons = 4;
+
+} // namespace
 
 PartCard::PartCard(const Collaborators& with, QWidget* parent) : QWidget(parent), m_with(with), m_layout(new QVBoxLayout(this)) {
     setObjectName(QStringLiteral("part-card"));
@@ -41,44 +47,58 @@ void PartCard::refresh() {
     }
     const auto& part = now.board.part(index);
     m_layout->addWidget(heading(qs(wording::part_title(part))));
-    QString about = qs(wording::part_role(part));
-    if (part.assumed) about += tr(" · assumed, nobody has seen it yet");
-    m_layout->addWidget(body(about, "muted"));
-    if (const auto& a = m_with.session.analysis(); a && index < static_cast<int>(a->assessment.parts.size())) {
-        const auto& b = a->assessment.belief(index);
-        QStringList modes;
-        for (const auto& [mode, p] : b.modes)
-            if (p > 0.005) modes << qs(wording::mode(part.kind, mode) + " " + format_share(p));
-        m_layout->addWidget(
-            body(tr("Bad: %1").arg(qs(format_share(b.bad))) +
-                 (modes.isEmpty() ? QString() : QStringLiteral(" (") + modes.join(QStringLiteral(", ")) + QLatin1Char(')'))));
-        QStringList reasons;
-        for (const auto& r : b.reasons) {
-            if (reasons.size() >= 4 || r.entry < 0 || r.entry >= static_cast<int>(a->job.journal.size())) break;
-            reasons << QStringLiteral("%1 %2 (%3 dB)")
-                           .arg(r.decibans > 0 ? QStringLiteral("▲") : QStringLiteral("▼"),
-                                qs(wording::entry(now.board, a->job.journal[static_cast<std::size_t>(r.entry)])))
-                           .arg(std::lround(std::fabs(r.decibans)));
-        }
-        if (!reasons.isEmpty()) m_layout->addWidget(body(tr("Weighed by\n") + reasons.join(QLatin1Char('\n')), "muted"));
-        if (!b.settled_cold && b.bad > 0.02)
-            m_layout->addWidget(body(tr("No cold reading settles this fault: it takes a substitute or a gated live step."), "warn"));
+    m_layout->addWidget(
+        body(part.assumed ? tr("%1 · assumed, nobody has seen it yet").arg(qs(wording::part_role(part))) : qs(wording::part_role(part)),
+             "muted"));
+    add_suspicion(index);
+    add_looks(index);
+    add_acts(index);
+}
+
+void PartCard::add_suspicion(int index) {
+    const auto& board = m_with.session.replay().board;
+    const auto& a = m_with.session.analysis();
+    if (!a || index >= static_cast<int>(a->assessment.parts.size())) return;
+    const auto& b = a->assessment.belief(index);
+    QStringList modes;
+    for (const auto& [mode, p] : b.modes)
+        if (p > kShownAbove) modes << qs(wording::mode(board.part(index).kind, mode) + " " + format_share(p));
+    const QString bad = qs(format_share(b.bad));
+    m_layout->addWidget(body(modes.isEmpty() ? tr("Bad: %1").arg(bad) : tr("Bad: %1 (%2)").arg(bad, modes.join(QStringLiteral(", ")))));
+    QStringList reasons;
+    for (const auto& r : b.reasons) {
+        if (reasons.size() >= kMostReasons || r.entry < 0 || r.entry >= static_cast<int>(a->job.journal.size())) break;
+        reasons << QStringLiteral("%1 %2 (%3 dB)")
+                       .arg(r.decibans > 0 ? QStringLiteral("▲") : QStringLiteral("▼"),
+                            qs(wording::entry(board, a->job.journal[static_cast<std::size_t>(r.entry)])))
+                       .arg(std::lround(std::fabs(r.decibans)));
     }
+    if (!reasons.isEmpty()) m_layout->addWidget(body(tr("Weighed by:\n%1").arg(reasons.join(QLatin1Char('\n'))), "muted"));
+    if (!b.settled_cold && b.bad > 0.02)
+        m_layout->addWidget(body(tr("No cold reading settles this fault: it takes a substitute or a gated live step."), "warn"));
+}
+
+void PartCard::add_looks(int index) {
+    const auto& looked = m_with.session.replay().looks;
+    const auto seen = looked.find(index);
     auto* looks = new QGridLayout;
     looks->setSpacing(4);
     int k = 0;
     for (const char* word : {"fine", "bulged", "leaking", "burnt", "brown", "cracked", "hole", "soot", "dry-joint"}) {
-        auto* b = button(QString::fromLatin1(word), qPrintable(QStringLiteral("look-") + QString::fromLatin1(word)));
-        b->setToolTip(tr("Log the look: %1").arg(QString::fromLatin1(word)));
-        const auto seen = now.looks.find(index);
+        auto* b = button(word_text(word), qPrintable(QStringLiteral("look-") + QString::fromLatin1(word)));
+        b->setToolTip(tr("Log the look: %1").arg(word_text(word)));
         b->setCheckable(true);
-        b->setChecked(seen != now.looks.end() && seen->second == word);
+        b->setChecked(seen != looked.end() && seen->second == word);
         connect(b, &QPushButton::clicked, this, [this, word] { log(Do::Look, word); });
         looks->addWidget(b, k / 3, k % 3);
         ++k;
     }
     m_layout->addWidget(body(tr("It looks"), "muted"));
     m_layout->addLayout(looks);
+}
+
+void PartCard::add_acts(int index) {
+    const auto& now = m_with.session.replay();
     auto* acts = new QGridLayout;
     acts->setSpacing(4);
     const bool lifted = now.evidence.state.is_lifted(index);
@@ -91,7 +111,8 @@ void PartCard::refresh() {
     acts->addWidget(replace, 0, 1);
     auto* read = button(tr("Read…"), "part-read");
     read->setToolTip(tr("Put the part into the bench line"));
-    connect(read, &QPushButton::clicked, this, [this, ref = part.ref] { m_with.write_bench_line(qs(ref) + QLatin1Char(' ')); });
+    connect(read, &QPushButton::clicked, this,
+            [this, ref = now.board.part(index).ref] { m_with.write_bench_line(qs(ref) + QLatin1Char(' ')); });
     acts->addWidget(read, 0, 2);
     m_layout->addLayout(acts);
 }

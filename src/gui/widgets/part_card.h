@@ -16,6 +16,9 @@ public:
 
 private:
     void refresh();
+    void add_suspicion(int index);
+    void add_looks(int index);
+    void add_acts(int index);
     void log(Do act, const std::string& saw = {}, const std::string& mode = {});
 
     Collaborators m_with;

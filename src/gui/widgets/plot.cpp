@@ -11,7 +11,8 @@
 
 namespace ohmo {
 
-Plot::Plot(const char* name, QWidget* parent) : QChartView(parent) {
+Plot::Plot(const char* name, const QString& title, QWidget* parent) : QChartView(parent) {
+    setAccessibleName(title);
     setObjectName(QString::fromLatin1(name));
     setRenderHint(QPainter::Antialiasing);
     setFrameShape(QFrame::NoFrame);
@@ -23,6 +24,9 @@ Plot::Plot(const char* name, QWidget* parent) : QChartView(parent) {
 }
 
 void Plot::show_scene(const PlotScene& scene, const Theme& theme) {
+    QStringList drawn;
+    for (const auto& line : scene.lines) drawn << line.name;
+    setAccessibleDescription(tr("%1 by %2: %3").arg(scene.y_title, scene.x_title, drawn.join(QStringLiteral(", "))));
     chart()->removeAllSeries();
     for (auto* axis : chart()->axes()) chart()->removeAxis(axis);
     chart()->setBackgroundBrush(theme.panel);

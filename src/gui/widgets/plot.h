@@ -27,7 +27,8 @@ struct PlotScene {
 class Plot : public QChartView {
     Q_OBJECT
 public:
-    explicit Plot(const char* name, QWidget* parent = nullptr);
+    /// `title`: for those who do not see it; what is drawn becomes its description.
+    Plot(const char* name, const QString& title, QWidget* parent = nullptr);
     void show_scene(const PlotScene& scene, const Theme& theme);
 };
 

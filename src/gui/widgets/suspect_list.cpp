@@ -109,7 +109,7 @@ void SuspectList::refresh() {
         item->setData(kBad, b.bad);
         item->setData(kChange, m_before.contains(b.part) ? m_now[b.part] - m_before[b.part] : 0.0);
         item->setData(kFault, qs(wording::mode(part.kind, b.leading.mode)));
-        item->setToolTip(qs(wording::part_role(part)) + (part.assumed ? tr(", assumed, not seen yet") : QString()));
+        item->setToolTip(part.assumed ? tr("%1, assumed, not seen yet").arg(qs(wording::part_role(part))) : qs(wording::part_role(part)));
         item->setData(Qt::AccessibleTextRole, qs(wording::fault(board, b.leading) + ", " + format_share(b.bad)));
         addItem(item);
         if (b.part == m_selection.part()) setCurrentItem(item);

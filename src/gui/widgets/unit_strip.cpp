@@ -74,7 +74,7 @@ void UnitStrip::refresh() {
     for (const auto& word : {job.unit.maker, job.unit.model, job.unit.name})
         if (!word.empty()) title << qs(word);
     QString text = title.isEmpty() ? (m_session.has_job() ? tr("Unit without a name") : tr("No job open")) : title.join(QLatin1Char(' '));
-    if (!board.name.empty()) text += tr(" · supply board %1").arg(qs(board.name));
+    if (!board.name.empty()) text = tr("%1 · supply board %2").arg(text, qs(board.name));
     QFont bold = font();
     bold.setBold(true);
     bold.setPixelSize(bold.pixelSize() * 6 / 5);
@@ -87,9 +87,9 @@ void UnitStrip::refresh() {
     if (board.mains) detail << tr("%1 in").arg(qs(format_nominal(board.mains->volts, "V")));
     QStringList rails;
     for (const auto& rail : board.rails) rails << qs(format_nominal(rail.volts, "V"));
-    if (!rails.isEmpty()) detail << rails.join(QStringLiteral(" / ")) + tr(" out");
-    detail << (m_session.path().empty() ? tr("not saved yet")
-                                        : qs(m_session.path().filename().string()) + (m_session.modified() ? tr(", changed") : QString()));
+    if (!rails.isEmpty()) detail << tr("%1 out").arg(rails.join(QStringLiteral(" / ")));
+    const QString file = qs(m_session.path().filename().string());
+    detail << (m_session.path().empty() ? tr("not saved yet") : m_session.modified() ? tr("%1, changed").arg(file) : file);
     m_detail->setText(m_session.has_job() ? detail.join(QStringLiteral(" · ")) : tr("Job menu: open a job, or start one from a blueprint"));
     m_detail->setToolTip(m_detail->text());
     const bool first = m_session.analysis() && m_session.analysis()->first_look;
@@ -112,13 +112,13 @@ void UnitStrip::show_charge() {
     } else {
         const Seconds age = m_session.now() - now.charge->at;
         m_charge->setText(tr("Bulk %1 V · %2").arg(QString::number(now.charge->volts, 'f', now.charge->volts < 10 ? 1 : 0), age_text(age)));
-        const bool high = now.charge->volts > kHazardVolts, old = age > kStaleChargeSeconds;
+        const bool high = now.charge->volts > hazard_volts(), old = age > static_cast<Seconds>(stale_charge_seconds());
         m_charge->setToolTip(high  ? tr("Above 60 V DC: hazardous live. Discharge through a resistor and measure again.")
                              : old ? tr("This reading is old. Measure again before you touch anything.")
                                    : tr("Measured low a short while ago."));
         if (high)
             colour(m_charge, t.bad, t.bad_fill);
-        else if (old || now.charge->volts > kWorkingVolts)
+        else if (old || now.charge->volts > working_volts())
             colour(m_charge, t.suspect, t.suspect_fill);
         else
             colour(m_charge, t.good, t.good_fill);

@@ -28,8 +28,6 @@ private:
     QTimer m_age;
 };
 
-inline constexpr Seconds kStaleChargeSeconds = 15 * 60; ///< a charge reading older than this says nothing about now
-
 /// "now", "3 min", "5 h", "8 months".
 QString age_text(Seconds seconds);
 

@@ -1,6 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The pipeline: job -> replay -> scenarios -> assessment -> next -> plan -> ladder. One immutable answer for window, command line and
-// report.
+// The pipeline: job -> replay -> scenarios -> assessment -> next -> plan -> ladder. One immutable snapshot of each state of the job for
+// window, command line and report.
+//
+// What is remembered between two answers is one BoardMemory. Key: the board, its meters and the history words, compared by value. Budget:
+// one board at a time; predictions grow with what is asked (readings/predictor), what observations made of the hypotheses is dropped with
+// its journal line (posterior/weighed). Lock: none, an analyst belongs to one thread; only the predictor is shared with answers and has its
+// own.
 #pragma once
 #include "advice/next_reading.h"
 #include "damage/enumerate.h"
@@ -8,20 +13,29 @@
 #include "posterior/assess.h"
 #include "powerup/discharge.h"
 #include "powerup/expectation.h"
-#include "powerup/ladder.h"
+#include "powerup/live_check.h"
 #include "repair/plan.h"
 
 #include <memory>
 #include <optional>
+#include <set>
+#include <string>
+#include <vector>
 
 namespace ohmo {
+
+/// A fuse that blew has a cause: as long as something else is bad, a new one only blows again.
+struct FuseAdvice {
+    int fuse = -1;
+    std::vector<int> because; ///< parts believed bad, most suspect first
+};
 
 /// How a part stands, for tiles and lists.
 enum class Standing {
     Unknown, ///< nothing said about it yet
     Good,    ///< looked at or read, and next to no suspicion left
-    Suspect, ///< one chance in ten or more
-    Bad,     ///< nine in ten or more
+    Suspect,
+    Bad,
     Renewed, ///< replaced since
 };
 
@@ -35,8 +49,21 @@ struct Analysis {
     NextAdvice next;
     Plan plan;
     Ladder ladder;
+    LiveCheck live;                       ///< live readings against the step under way
+    bool explained = false;               ///< one set of bad parts stands, or nothing measurable would tell more
+    std::optional<FuseAdvice> fuse;       ///< why a new fuse must wait
     std::vector<Expectation> under_power; ///< of the first stories, as the board is now
     std::optional<Discharge> discharge;
+};
+
+/// What is kept of the board last asked for.
+struct BoardMemory {
+    Board board;
+    std::vector<MeterProfile> meters;
+    std::set<std::string> history;
+    std::shared_ptr<const Predictor> predictor;
+    std::optional<Hypotheses> hypotheses; ///< empty until the whole answer was asked for
+    Weighed weighed;                      ///< what observations made of them
 };
 
 /// Computes analyses and remembers scenarios and predictions of the last board between calls. One per thread.
@@ -64,15 +91,14 @@ public:
 
 private:
     std::shared_ptr<Analysis> begin(const Job& job);
-    std::optional<Problems> conclude(Analysis& out, const Hypotheses& hypotheses, const NextOptions& next, const CancelToken& cancel) const;
+    std::optional<Problems> conclude(Analysis& out, const Hypotheses& hypotheses, const NextOptions& next, Weighed* weighed,
+                                     const CancelToken& cancel) const;
     Result<Hypotheses> hypotheses(const Replay& now, const EnumerateOptions& options, const CancelToken& cancel) const;
 
     FaultLibrary m_library;
     std::vector<StockItem> m_stock;
     School m_school;
-    std::string m_board_key, m_history_key; // what the remembered values belong to
-    std::shared_ptr<const Predictor> m_predictor;
-    std::optional<Hypotheses> m_hypotheses;
+    BoardMemory m_memory;
 };
 
 } // namespace ohmo

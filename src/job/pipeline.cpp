@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "job/analysis.h"
+#include "job/pipeline.h"
 
 #include <fmt/format.h>
 
@@ -8,28 +8,9 @@
 namespace ohmo {
 namespace {
 
-// Everything of the board and the meters that predictions depend on.
-std::string board_key(const Board& board, const std::vector<MeterProfile>& meters) {
-    std::string key = board.mains ? fmt::format("{}V{}Hz|", board.mains->volts, board.mains->hertz) : "|";
-    for (const auto& p : board.parts) {
-        key += fmt::format("{};{};{};{};{};{};{};{};{}", p.ref, int(p.kind), p.value, p.stage, p.volts.value_or(-1), p.amps.value_or(-1),
-                           p.watts.value_or(-1), p.age_years.value_or(-1), p.assumed);
-        for (const auto& pin : p.pins) key += pin.role + "=" + pin.net + ",";
-        key += fmt::format("{};{}", p.ohms.value_or(-1), p.henry.value_or(-1));
-        if (p.place) key += fmt::format(";{},{}", p.place->x, p.place->y);
-        key += "|";
-    }
-    for (const auto& r : board.rails) key += fmt::format("{};{};{}|", r.net, r.volts, r.amps);
-    for (const auto& m : meters) {
-        key += fmt::format("{};{};{};{};{}|", m.id, m.compliance, m.leads, m.residue + m.accuracy, m.esr_hertz);
-        for (const auto& r : m.ohms) key += fmt::format("{}:{},", r.full, r.amps);
-    }
-    return key;
-}
-
 void complete_facts(const Predictor& predictor, const Assessment& assessment, Replay& replay) {
     for (const auto& b : assessment.parts)
-        if (b.bad > 0.5) replay.facts.bad_in_place.push_back(b.part);
+        if (b.bad > replay.board.practice().replace_above) replay.facts.bad_in_place.push_back(b.part);
     std::sort(replay.facts.bad_in_place.begin(), replay.facts.bad_in_place.end());
     for (int r = 0; r < static_cast<int>(replay.board.rails.size()); ++r) {
         const auto& rail = replay.board.rails[static_cast<std::size_t>(r)];
@@ -45,7 +26,6 @@ constexpr int kFirstScenarios = 600;
 constexpr std::size_t kFirstTold = 60;
 
 constexpr std::size_t kShownUnderPower = 6; // stories
-constexpr double kSuspectAbove = 0.1, kBadAbove = 0.9, kGoodBelow = 0.01;
 
 std::vector<Standing> standing_of(const Replay& now, const Assessment& assessment) {
     std::vector<Standing> out(now.board.parts.size(), Standing::Unknown);
@@ -65,14 +45,26 @@ std::vector<Standing> standing_of(const Replay& now, const Assessment& assessmen
             s = Standing::Good;
         else if (now.evidence.renewed.contains(b.part))
             s = Standing::Renewed;
-        else if (b.bad >= kBadAbove)
+        else if (b.bad >= now.board.practice().shown_bad)
             s = Standing::Bad;
-        else if (b.bad >= kSuspectAbove)
+        else if (b.bad >= now.board.practice().shown_suspect)
             s = Standing::Suspect;
-        else if (b.bad < kGoodBelow && touched.contains(b.part))
+        else if (b.bad < now.board.practice().shown_good && touched.contains(b.part))
             s = Standing::Good;
     }
     return out;
+}
+
+std::optional<FuseAdvice> fuse_advice(const Board& board, const Assessment& assessment) {
+    FuseAdvice out;
+    for (const auto& b : assessment.parts) {
+        if (b.bad < board.practice().replace_above) break;
+        if (board.part(b.part).kind == PartKind::Fuse)
+            out.fuse = b.part;
+        else
+            out.because.push_back(b.part);
+    }
+    return out.fuse >= 0 && !out.because.empty() ? std::optional(out) : std::nullopt;
 }
 
 } // namespace
@@ -94,80 +86,86 @@ std::shared_ptr<Analysis> Analyst::begin(const Job& job) {
     out->replay = replay(job);
     Replay& now = out->replay;
     out->discharge = plan_discharge(now.board, *now.roles, now.decay);
-    const std::string key = board_key(now.board, now.evidence.meters);
-    if (key != m_board_key) {
-        m_predictor = std::make_shared<const Predictor>(now.board, now.evidence.meters, now.roles);
-        m_hypotheses.reset();
-        m_board_key = key;
+    if (!m_memory.predictor || !(m_memory.board == now.board) || m_memory.meters != now.evidence.meters) {
+        m_memory = {now.board,
+                    now.evidence.meters,
+                    now.evidence.history,
+                    std::make_shared<const Predictor>(now.board, now.evidence.meters, now.roles),
+                    std::nullopt,
+                    {}};
+    } else if (m_memory.history != now.evidence.history) {
+        m_memory.history = now.evidence.history;
+        m_memory.hypotheses.reset();
     }
-    std::string history;
-    for (const auto& word : now.evidence.history) history += word + ",";
-    if (history != m_history_key) m_hypotheses.reset();
-    m_history_key = history;
-    out->predictor = m_predictor;
+    out->predictor = m_memory.predictor;
     return out;
 }
 
 Result<Hypotheses> Analyst::hypotheses(const Replay& now, const EnumerateOptions& options, const CancelToken& cancel) const {
     auto set = enumerate_scenarios(now.board, *now.roles, m_library, now.evidence.history, options, cancel);
     if (!set) return set.problems();
-    return Hypotheses::of(*m_predictor, std::make_shared<const ScenarioSet>(std::move(*set)));
+    return Hypotheses::of(*m_memory.predictor, std::make_shared<const ScenarioSet>(std::move(*set)));
 }
 
-std::optional<Problems> Analyst::conclude(Analysis& out, const Hypotheses& hypotheses, const NextOptions& options,
+std::optional<Problems> Analyst::conclude(Analysis& out, const Hypotheses& hypotheses, const NextOptions& options, Weighed* weighed,
                                           const CancelToken& cancel) const {
     Replay& now = out.replay;
-    auto assessment = assess(*m_predictor, m_library, hypotheses, now.evidence, {}, cancel);
+    auto assessment = assess(*m_memory.predictor, m_library, hypotheses, now.evidence, {}, cancel, weighed);
     if (!assessment) return assessment.problems();
     out.assessment = std::move(*assessment);
     out.standing = standing_of(now, out.assessment);
-    complete_facts(*m_predictor, out.assessment, now);
+    complete_facts(*m_memory.predictor, out.assessment, now);
     auto replaced = now.evidence.renewed;
     for (int part : now.evidence.absent) replaced.erase(part);
     out.plan = make_plan(now.board, *now.roles, out.assessment, replaced, m_stock, m_school);
     out.ladder = make_ladder(now.board, *now.roles, now.facts);
+    out.live = live_check(out.ladder, now.live_readings);
+    out.fuse = fuse_advice(now.board, out.assessment);
     now.evidence.live_allowed = !out.ladder.locked;
     const auto& stories = out.assessment.stories;
     for (std::size_t k = 0; k < std::min(kShownUnderPower, stories.size()); ++k) {
-        const SetId left = m_predictor->without(m_predictor->id(stories[k].scenario.faults()), now.evidence.renewed);
-        out.under_power.push_back(expected_of(m_predictor->behaviour(left), m_predictor->figures(left), now.board, out.ladder.lamp));
+        const SetId left = m_memory.predictor->without(m_memory.predictor->id(stories[k].scenario.faults()), now.evidence.renewed);
+        out.under_power.push_back(
+            expected_of(m_memory.predictor->behaviour(left), m_memory.predictor->figures(left), now.board, out.ladder.lamp));
     }
-    auto next = next_acts(*m_predictor, m_library, out.assessment, now.evidence, options, cancel);
+    auto next = next_acts(*m_memory.predictor, m_library, out.assessment, now.evidence, options, cancel);
     if (!next) return next.problems();
     out.next = std::move(*next);
+    out.explained = out.next.stop || out.next.settled;
     return std::nullopt;
 }
 
 Result<std::shared_ptr<const Analysis>> Analyst::analyse(const Job& job, const CancelToken& cancel) {
     auto out = begin(job);
-    if (!m_hypotheses) {
+    if (!m_memory.hypotheses) {
         auto made = hypotheses(out->replay, {}, cancel);
         if (!made) return made.problems();
-        m_hypotheses = std::move(*made);
+        m_memory.hypotheses = std::move(*made);
+        m_memory.weighed = {};
     }
-    if (auto problems = conclude(*out, *m_hypotheses, {}, cancel)) return *problems;
+    if (auto problems = conclude(*out, *m_memory.hypotheses, {}, &m_memory.weighed, cancel)) return *problems;
     return std::shared_ptr<const Analysis>(std::move(out));
 }
 
 Result<std::shared_ptr<const Analysis>> Analyst::first_look(const Job& job, const CancelToken& cancel) {
     auto out = begin(job);
-    if (m_hypotheses) return std::shared_ptr<const Analysis>();
+    if (m_memory.hypotheses) return std::shared_ptr<const Analysis>();
     const auto few = hypotheses(out->replay, {.mass = kFirstMass, .most = kFirstScenarios, .least_leaf = kFirstLeaf}, cancel);
     if (!few) return few.problems();
     out->first_look = true;
-    if (auto problems = conclude(*out, *few, {kFirstTold}, cancel)) return *problems;
+    if (auto problems = conclude(*out, *few, {kFirstTold}, nullptr, cancel)) return *problems;
     return std::shared_ptr<const Analysis>(std::move(out));
 }
 
 Result<bool> Analyst::prepare(const Analysis& last, const CancelToken& cancel) const {
     const auto& evidence = last.replay.evidence;
-    if (auto next = prepare_next(*m_predictor, last.assessment, evidence, cancel); !next || !m_hypotheses) return next;
+    if (auto next = prepare_next(*m_memory.predictor, last.assessment, evidence, cancel); !next || !m_memory.hypotheses) return next;
     std::vector<Query> queries;
     for (const auto& o : evidence.observations)
         if (o.kind == Seen::Reading && o.renewed.empty()) queries.push_back(o.query);
     for (const auto& act : last.next.acts)
         if (act.act == Act::Read) queries.push_back(act.query);
-    return prepare_assess(*m_predictor, *m_hypotheses, queries, cancel);
+    return prepare_assess(*m_memory.predictor, *m_memory.hypotheses, queries, cancel);
 }
 
 } // namespace ohmo

@@ -1,0 +1,44 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// An open feedback path lets every rail climb; what clamps a rail breaks first, else its capacitors.
+#include "base/statistics.h"
+#include "board/nominal.h"
+#include "damage/causes/cause.h"
+
+namespace ohmo::causes {
+namespace {
+
+bool feedback_lost(const Case& on) {
+    const auto kind = on.part().kind;
+    if (!on.roles.is_feedback(on.fault.part)) return false;
+    if (kind == PartKind::Optocoupler || kind == PartKind::ShuntReference)
+        return on.fault.mode == FaultMode::Open || on.fault.mode == FaultMode::Weak;
+    return kind == PartKind::Resistor && on.fault.mode == FaultMode::Open;
+}
+
+} // namespace
+
+void output_climbs(const Case& on, std::vector<Consequence>& out) {
+    if (on.roles.power_switch < 0 || !feedback_lost(on)) return;
+    const auto& p = on.practice();
+    for (const auto& rail : on.board.rails) {
+        const double volts = rail.volts * p.climb;
+        for (int i = 0; i < static_cast<int>(on.board.parts.size()); ++i) {
+            const auto& part = on.board.part(i);
+            const auto nominal = nominal_value(part);
+            if (!nominal || !nominal->volts) continue;
+            const bool clamps = part.kind == PartKind::Zener && part.net("K") == rail.net_id && part.net("A") == rail.return_id;
+            const bool leaks = is_wet_or_solid_electrolytic(part.kind) && part.net("+") == rail.net_id;
+            if (!clamps && !leaks) continue;
+            const double limit = *nominal->volts * (clamps ? p.clamp_share : p.overvolt_share);
+            const double chance = clamps ? exceedance(volts / limit, p.clamp_share_spread)
+                                         : p.overvolt_leaks * exceedance(volts / limit, p.overvolt_share_spread);
+            out.push_back(consequence({.fault = {i, clamps ? FaultMode::Short : FaultMode::Leaky, {}},
+                                       .cause = Cause::OutputClimbs,
+                                       .value = volts,
+                                       .limit = limit,
+                                       .chance = chance}));
+        }
+    }
+}
+
+} // namespace ohmo::causes

@@ -1,0 +1,85 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Sums: the input's volts over the ohms on the way, against what the driving pin or the fuse stands. The input's volts are what its
+// capacitors were chosen for, less the usual margin.
+#include "damage/low_voltage.h"
+
+#include "base/statistics.h"
+#include "board/nominal.h"
+
+#include <algorithm>
+#include <optional>
+
+namespace ohmo {
+namespace {
+
+double input_volts(const Board& board, const BoardRoles& roles) {
+    double least = 0;
+    for (const auto& part : board.parts) {
+        const auto nominal = nominal_value(part);
+        const bool entry = part.stage == "filter" || part.stage == "mains-in" || (part.stage == "smooth" && roles.switches.empty());
+        if (is_wet_or_solid_electrolytic(part.kind) && entry && nominal && nominal->volts && (least == 0 || *nominal->volts < least))
+            least = *nominal->volts;
+    }
+    return least > 0 ? least / board.practice().rating_margin : board.practice().unknown_input_volts;
+}
+
+// Between the gate of a part and a driving pin of the controller; empty where nothing joins them.
+std::optional<double> ohms_to_the_driver(const Board& board, const BoardRoles& roles, const Part& part) {
+    std::optional<double> ohms;
+    const NetId gate = part.net("G");
+    for (const char* pin : {"DRV", "DRB"}) {
+        const NetId driver = board.part(roles.controller).net(pin);
+        if (driver == gate) ohms = 0;
+        for (int d : roles.drive_path) {
+            const auto& between = board.part(d);
+            if (!is_resistor_like(between.kind) || driver < 0) continue;
+            const auto n = nominal_value(between);
+            const auto touches = [&](NetId net) { return between.pins[0].id == net || between.pins[1].id == net; };
+            if (touches(driver) && touches(gate) && n && n->ohms) ohms = *n->ohms;
+        }
+    }
+    return ohms;
+}
+
+// Parts a chain in two: it goes on by `step` with this chance, or does not.
+void part_chain(std::vector<Chain>& chains, std::size_t k, Step step, double chance) {
+    Chain more{chains[k].steps, chains[k].chance * chance};
+    more.steps.push_back(std::move(step));
+    chains[k].chance *= 1 - chance;
+    chains.push_back(std::move(more));
+}
+
+} // namespace
+
+void reach_the_driver(const Board& board, const BoardRoles& roles, std::vector<Chain>& chains) {
+    if (roles.controller < 0) return;
+    const auto& p = board.practice();
+    const std::size_t count = chains.size();
+    for (std::size_t k = 0; k < count; ++k) {
+        std::optional<double> ohms;
+        for (const auto& step : chains[k].steps) {
+            const auto& part = board.part(step.fault.part);
+            if (part.kind != PartKind::Mosfet || step.fault.mode != FaultMode::Short || part.net("G") < 0) continue;
+            if (const auto here = ohms_to_the_driver(board, roles, part)) ohms = here;
+        }
+        if (!ohms) continue;
+        const double amps = input_volts(board, roles) / (*ohms + p.broken_gate_ohms);
+        const double chance = std::min(exceedance(amps / p.driver_amps, p.driver_amps_spread), 1 - p.model_doubt);
+        part_chain(chains, k, {{roles.controller, FaultMode::OutputShort, {}}, Cause::PinCurrent, amps, p.driver_amps, 0}, chance);
+    }
+}
+
+void blow_input_fuse(const Board& board, const BoardRoles& roles, BehaviourModel& behaviour, std::vector<Chain>& chains) {
+    const auto& p = board.practice();
+    const std::size_t count = chains.size();
+    for (std::size_t k = 0; k < count; ++k) {
+        if (behaviour.judge(Scenario{chains[k].steps, 0}).running != Running::BlowsFuse) continue;
+        for (int i : roles.input_fuses) {
+            const double amps = input_volts(board, roles) / p.input_ohms, limit = p.fuse_melts_above * *nominal_value(board.part(i))->amps;
+            const double chance = p.stiff_input * std::min(exceedance(amps / limit, p.input_ohms_spread), 1 - p.model_doubt);
+            part_chain(chains, k, {{i, FaultMode::Open, {}}, Cause::Overcurrent, amps, limit, 0}, chance);
+        }
+    }
+}
+
+} // namespace ohmo

@@ -1,0 +1,58 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "gui/actions.h"
+
+#include "gui/stations/station.h"
+
+#include <QCoreApplication>
+
+namespace ohmo {
+namespace {
+
+QString tr(const char* text) { return QCoreApplication::translate("actions", text); }
+
+} // namespace
+
+std::vector<ActionInfo> all_actions() {
+    using Where = ActionPlace;
+    const auto key = [](const char* text) { return QKeySequence(QString::fromLatin1(text)); };
+    std::vector<ActionInfo> out = {
+        {QStringLiteral("new"), tr("New from blueprint…"), QKeySequence::New, Where::JobMenu},
+        {QStringLiteral("open"), tr("Open…"), QKeySequence::Open, Where::JobMenu},
+        {QStringLiteral("save"), tr("Save"), QKeySequence::Save, Where::JobMenu},
+        {QStringLiteral("save-as"), tr("Save as…"), key("Ctrl+Shift+S"), Where::JobMenu},
+        {QStringLiteral("quit"), tr("Quit"), key("Ctrl+Q"), Where::JobMenu},
+        {QStringLiteral("undo"), tr("Undo"), QKeySequence::Undo, Where::EditMenu},
+        {QStringLiteral("redo"), tr("Redo"), key("Ctrl+Shift+Z"), Where::EditMenu},
+        {QStringLiteral("bench-line"), tr("Go to the bench line"), key("Ctrl+L"), Where::EditMenu},
+        {QStringLiteral("find"), tr("Find a part…"), QKeySequence::Find, Where::EditMenu},
+        {QStringLiteral("take-suggestion"), tr("Take the suggested reading"), key("F2"), Where::EditMenu},
+        {QStringLiteral("suggestion-before"), tr("The suggestion before"), key("Alt+PgUp"), Where::EditMenu},
+        {QStringLiteral("suggestion-after"), tr("Another suggestion"), key("Alt+PgDown"), Where::EditMenu},
+    };
+    int number = 0;
+    for (const auto& info : all_stations())
+        out.push_back(
+            {QStringLiteral("station-") + info.id, info.title, QKeySequence(QStringLiteral("Ctrl+%1").arg(++number)), Where::ViewMenu});
+    const std::vector<ActionInfo> rest = {
+        {QStringLiteral("theme"), tr("Light or dark"), key("Ctrl+D"), Where::ViewMenu},
+        {QStringLiteral("larger"), tr("Larger text"), key("Ctrl++"), Where::ViewMenu},
+        {QStringLiteral("smaller"), tr("Smaller text"), key("Ctrl+-"), Where::ViewMenu},
+        {QStringLiteral("actions"), tr("All actions…"), key("F1"), Where::ViewMenu},
+        {QStringLiteral("log-line"), tr("Bench line: log it"), key("Return"), Where::BenchLine},
+        {QStringLiteral("complete-line"), tr("Bench line: complete the word"), key("Tab"), Where::BenchLine},
+        {QStringLiteral("recall-before"), tr("Bench line: the line before"), key("Up"), Where::BenchLine},
+        {QStringLiteral("recall-after"), tr("Bench line: the line after"), key("Down"), Where::BenchLine},
+        {QStringLiteral("map-left"), tr("Map: the part to the left"), key("Left"), Where::Map},
+        {QStringLiteral("map-right"), tr("Map: the part to the right"), key("Right"), Where::Map},
+        {QStringLiteral("map-up"), tr("Map: the part above"), key("Up"), Where::Map},
+        {QStringLiteral("map-down"), tr("Map: the part below"), key("Down"), Where::Map},
+        {QStringLiteral("map-closer"), tr("Map: closer"), key("+"), Where::Map},
+        {QStringLiteral("map-farther"), tr("Map: farther"), key("-"), Where::Map},
+        {QStringLiteral("map-whole"), tr("Map: the whole board"), key("0"), Where::Map},
+        {QStringLiteral("map-nothing"), tr("Map: nothing selected"), key("Esc"), Where::Map},
+    };
+    out.insert(out.end(), rest.begin(), rest.end());
+    return out;
+}
+
+} // namespace ohmo
