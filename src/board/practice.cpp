@@ -9,14 +9,14 @@
 namespace ohmo {
 namespace {
 
-using Json = nlohmann::ordered_json;
+using PracticeJson = nlohmann::ordered_json;
 
-constexpr const char* kBuiltIn =
+constexpr const char* kShippedText =
 #include "practice.inc"
     ;
 constexpr const char* kVersion = "ohmotrace-practice";
 
-Problem wrong(ProblemKind kind, const std::string& place, const std::string& found, const std::string& expected = {}) {
+Problem refusal(ProblemKind kind, const std::string& place, const std::string& found, const std::string& expected = {}) {
     return {kind, place, found, expected, 0, false};
 }
 
@@ -45,12 +45,12 @@ const Slot* slot(std::string_view name) {
     return found == slots().end() ? nullptr : &*found;
 }
 
-std::string text_of(const Json& object, const char* key) {
+std::string text_of(const PracticeJson& object, const char* key) {
     const auto at = object.find(key);
     return at != object.end() && at->is_string() ? at->get<std::string>() : std::string();
 }
 
-std::vector<std::string> texts_of(const Json& object, const char* key) {
+std::vector<std::string> texts_of(const PracticeJson& object, const char* key) {
     std::vector<std::string> out;
     if (const auto at = object.find(key); at != object.end() && at->is_array())
         for (const auto& one : *at)
@@ -61,21 +61,21 @@ std::vector<std::string> texts_of(const Json& object, const char* key) {
 // Chances and shares have an upper end; nothing here is negative.
 double most_of(const std::string& unit) { return unit == "chance" ? 1 : 1e12; }
 
-std::optional<double> number_at(const Json& object, const char* key, const std::string& place, double most, Problems& problems) {
+std::optional<double> number_at(const PracticeJson& object, const char* key, const std::string& place, double most, Problems& problems) {
     const auto at = object.find(key);
     if (at == object.end()) return std::nullopt;
     const std::string here = place + "/" + key;
     if (!at->is_number())
-        problems.push_back(wrong(ProblemKind::SchemaMismatch, here, at->dump(), "a number"));
+        problems.push_back(refusal(ProblemKind::SchemaMismatch, here, at->dump(), "a number"));
     else if (at->get<double>() < 0 || at->get<double>() > most)
-        problems.push_back(wrong(ProblemKind::OutOfRangeValue, here, at->dump(), fmt::format("0 … {:g}", most)));
+        problems.push_back(refusal(ProblemKind::OutOfRangeValue, here, at->dump(), fmt::format("0 … {:g}", most)));
     else
         return at->get<double>();
     return std::nullopt;
 }
 
-void read_figure(const Json& object, const std::string& group, const std::string& place, PracticeFile& out, Problems& problems) {
-    if (!object.is_object()) return problems.push_back(wrong(ProblemKind::SchemaMismatch, place, object.dump(), "an object"));
+void read_figure(const PracticeJson& object, const std::string& group, const std::string& place, PracticeFile& out, Problems& problems) {
+    if (!object.is_object()) return problems.push_back(refusal(ProblemKind::SchemaMismatch, place, object.dump(), "an object"));
     PracticeFigure f;
     f.group = group;
     f.name = text_of(object, "name");
@@ -83,27 +83,27 @@ void read_figure(const Json& object, const std::string& group, const std::string
     f.what = text_of(object, "what");
     f.source = text_of(object, "source");
     f.used = texts_of(object, "used");
-    f.fixed = object.value("fixed", Json(false)) == Json(true);
-    if (f.name.empty()) return problems.push_back(wrong(ProblemKind::MissingField, place, "name"));
+    f.fixed = object.value("fixed", PracticeJson(false)) == PracticeJson(true);
+    if (f.name.empty()) return problems.push_back(refusal(ProblemKind::MissingField, place, "name"));
     const auto value = number_at(object, "value", place, most_of(f.unit), problems);
-    if (!value && !object.contains("value")) problems.push_back(wrong(ProblemKind::MissingField, place, "value"));
+    if (!value && !object.contains("value")) problems.push_back(refusal(ProblemKind::MissingField, place, "value"));
     f.value = value.value_or(0);
     f.spread = number_at(object, "spread", place, 1e3, problems);
     out.figures.push_back(std::move(f));
 }
 
-void read_group(const Json& group, const std::string& place, PracticeFile& out, Problems& problems) {
+void read_group(const PracticeJson& group, const std::string& place, PracticeFile& out, Problems& problems) {
     if (!group.is_object() || !group.contains("figures") || !group["figures"].is_array())
-        return problems.push_back(wrong(ProblemKind::SchemaMismatch, place, "no figures", "an object with a list \"figures\""));
+        return problems.push_back(refusal(ProblemKind::SchemaMismatch, place, "no figures", "an object with a list \"figures\""));
     const std::string name = text_of(group, "group");
     out.about[name] = text_of(group, "what");
     std::size_t k = 0;
     for (const auto& figure : group["figures"]) read_figure(figure, name, fmt::format("{}/figures/{}", place, k++), out, problems);
 }
 
-void read_table(const std::string& name, const Json& table, const std::string& place, PracticeFile& out, Problems& problems) {
+void read_table(const std::string& name, const PracticeJson& table, const std::string& place, PracticeFile& out, Problems& problems) {
     if (!table.is_object() || !table.contains("rows") || !table["rows"].is_object())
-        return problems.push_back(wrong(ProblemKind::SchemaMismatch, place, "no rows", "an object with \"rows\""));
+        return problems.push_back(refusal(ProblemKind::SchemaMismatch, place, "no rows", "an object with \"rows\""));
     out.about[name] = text_of(table, "what");
     for (const auto& [row, values] : table["rows"].items()) {
         const std::string here = place + "/rows/" + row;
@@ -114,7 +114,7 @@ void read_table(const std::string& name, const Json& table, const std::string& p
             if (v.is_number() && v.get<double>() >= 0 && v.get<double>() <= 1)
                 r.values.push_back(v.get<double>());
             else
-                problems.push_back(wrong(ProblemKind::OutOfRangeValue, here, v.dump(), "chances, 0 … 1"));
+                problems.push_back(refusal(ProblemKind::OutOfRangeValue, here, v.dump(), "chances, 0 … 1"));
     }
 }
 
@@ -124,7 +124,7 @@ void take(const PracticeFile& file, const std::string& place, Practice& into, Pr
         const std::string here = fmt::format("{}: {}", place, f.name);
         const Slot* at = slot(f.name);
         if (at == nullptr) {
-            problems.push_back(wrong(ProblemKind::UnknownFigure, place, f.name));
+            problems.push_back(refusal(ProblemKind::UnknownFigure, place, f.name));
             continue;
         }
         into.*(at->value) = f.value;
@@ -132,7 +132,7 @@ void take(const PracticeFile& file, const std::string& place, Practice& into, Pr
         if (at->spread != nullptr)
             into.*(at->spread) = *f.spread;
         else
-            problems.push_back(wrong(ProblemKind::SchemaMismatch, here, "spread", "a value alone"));
+            problems.push_back(refusal(ProblemKind::SchemaMismatch, here, "spread", "a value alone"));
     }
     const std::map<std::string_view, Practice::Temperature Practice::*> temperatures = {
         {"sound", &Practice::sound}, {"leaks", &Practice::leaks}, {"dry", &Practice::dry}, {"cracked", &Practice::cracked}};
@@ -143,23 +143,23 @@ void take(const PracticeFile& file, const std::string& place, Practice& into, Pr
         else if (temperature != temperatures.end() && row.values.size() == 4)
             into.*(temperature->second) = {row.values[0], row.values[1], row.values[2], row.values[3]};
         else
-            problems.push_back(wrong(ProblemKind::UnknownFigure, fmt::format("{}#/tables/{}", place, row.table), row.name));
+            problems.push_back(refusal(ProblemKind::UnknownFigure, fmt::format("{}#/tables/{}", place, row.table), row.name));
     }
 }
 
 } // namespace
 
 Result<PracticeFile> parse_practice_file(const std::string& text, const std::string& place) {
-    const Json root = Json::parse(text, nullptr, false);
-    if (root.is_discarded()) return wrong(ProblemKind::JsonBroken, place, {});
-    if (!root.is_object() || root.value(kVersion, Json()) != Json(1))
-        return wrong(ProblemKind::SchemaMismatch, place, "no list of figures", fmt::format("an object with \"{}\": 1", kVersion));
+    const PracticeJson root = PracticeJson::parse(text, nullptr, false);
+    if (root.is_discarded()) return refusal(ProblemKind::JsonBroken, place, {});
+    if (!root.is_object() || root.value(kVersion, PracticeJson()) != PracticeJson(1))
+        return refusal(ProblemKind::SchemaMismatch, place, "no list of figures", fmt::format("an object with \"{}\": 1", kVersion));
     PracticeFile out;
     Problems problems;
     std::size_t g = 0;
-    for (const auto& group : root.value("groups", Json::array()))
+    for (const auto& group : root.value("groups", PracticeJson::array()))
         read_group(group, fmt::format("{}#/groups/{}", place, g++), out, problems);
-    const Json tables = root.value("tables", Json::object());
+    const PracticeJson tables = root.value("tables", PracticeJson::object());
     for (const auto& [name, table] : tables.items()) read_table(name, table, fmt::format("{}#/tables/{}", place, name), out, problems);
     if (!problems.empty()) return problems;
     return out;
@@ -172,7 +172,7 @@ Result<Practice> practice_of(const PracticeFile& file, const std::string& place)
         const auto same =
             std::find_if(file.figures.begin(), file.figures.end(), [&](const PracticeFigure& f) { return f.name == shipped.name; });
         if (shipped.fixed && same != file.figures.end() && same->value != shipped.value)
-            problems.push_back(wrong(ProblemKind::FixedFigure, place, shipped.name, fmt::format("{:g} {}", shipped.value, shipped.unit)));
+            problems.push_back(refusal(ProblemKind::FixedFigure, place, shipped.name, fmt::format("{:g} {}", shipped.value, shipped.unit)));
     }
     take(file, place, out, problems);
     if (!problems.empty()) return problems;
@@ -190,7 +190,7 @@ Result<Practice> load_practice(const Disk& disk, const Path& path) {
 
 const PracticeFile& shipped_practice_file() {
     static const PracticeFile built_in = [] {
-        auto parsed = parse_practice_file(kBuiltIn, "practice.json");
+        auto parsed = parse_practice_file(kShippedText, "practice.json");
         return parsed ? std::move(*parsed) : PracticeFile{};
     }();
     return built_in;

@@ -202,7 +202,7 @@ void find_drive_capacitors(const Board& board, BoardRoles& t) {
     }
 }
 
-bool listed(const std::vector<int>& parts, int part) { return std::find(parts.begin(), parts.end(), part) != parts.end(); }
+bool holds(const std::vector<int>& parts, int part) { return std::find(parts.begin(), parts.end(), part) != parts.end(); }
 
 } // namespace
 
@@ -226,10 +226,10 @@ double bulk_volts(const Board& board, const BoardRoles& t) {
     return 0.8 * (n ? n->volts.value_or(0) : 0);
 }
 
-bool BoardRoles::is_switch(int part) const { return listed(switches, part); }
-bool BoardRoles::is_pass(int part) const { return listed(pass, part); }
-bool BoardRoles::is_feedback(int part) const { return listed(feedback, part); }
-bool BoardRoles::is_on_controller(int part) const { return listed(on_controller, part); }
+bool BoardRoles::is_switch(int part) const { return holds(switches, part); }
+bool BoardRoles::is_pass(int part) const { return holds(pass, part); }
+bool BoardRoles::is_feedback(int part) const { return holds(feedback, part); }
+bool BoardRoles::is_on_controller(int part) const { return holds(on_controller, part); }
 
 BoardRoles find_roles(const Board& board) {
     BoardRoles t;

@@ -36,11 +36,11 @@ void tell_in_order(const Board& board, Scenario& scenario) {
     auto& steps = scenario.steps;
     const auto heads = [](const Step& s) { return s.cause == Cause::Root || s.cause == Cause::Independent; };
     if (steps.size() < 2 || std::none_of(steps.begin() + 1, steps.end(), heads)) return;
-    struct Chain {
+    struct Told {
         std::vector<Step> steps;
         bool stops_everything = false, conducts = false;
     };
-    std::vector<Chain> chains;
+    std::vector<Told> chains;
     for (const auto& s : steps) {
         if (chains.empty() || heads(s)) {
             chains.emplace_back();
@@ -49,7 +49,7 @@ void tell_in_order(const Board& board, Scenario& scenario) {
         chains.back().steps.push_back(s);
         chains.back().conducts = chains.back().conducts || conducts_wrongly(s.fault.mode);
     }
-    const auto first = std::min_element(chains.begin(), chains.end(), [](const Chain& a, const Chain& b) {
+    const auto first = std::min_element(chains.begin(), chains.end(), [](const Told& a, const Told& b) {
         const bool a_late = a.stops_everything && b.conducts, b_late = b.stops_everything && a.conducts;
         return a_late != b_late ? b_late : a.steps.size() > b.steps.size();
     });

@@ -8,7 +8,7 @@
 
 namespace ohmo {
 
-ActionList::ActionList(std::vector<Row> rows, QWidget* window) : QWidget(window, Qt::Tool) {
+ActionList::ActionList(std::vector<Row> rows, QWidget* window) : QWidget(window, Qt::Dialog) {
     setObjectName(QStringLiteral("action-list"));
     setWindowTitle(tr("All actions"));
     resize(460, 480);

@@ -38,6 +38,26 @@ void ask_for_file(QWidget* window, const FileQuestion& question, std::function<v
     dialog->open();
 }
 
+// Goes with Escape, or when something else takes the keys.
+class FindField : public QLineEdit {
+public:
+    explicit FindField(QWidget* parent) : QLineEdit(parent) {
+        setObjectName(QStringLiteral("find-ref"));
+        setAccessibleName(MainWindow::tr("Find a part by ref"));
+        setPlaceholderText(MainWindow::tr("ref, such as C5"));
+    }
+
+protected:
+    void keyPressEvent(QKeyEvent* event) override {
+        if (event->key() == Qt::Key_Escape) return deleteLater();
+        QLineEdit::keyPressEvent(event);
+    }
+    void focusOutEvent(QFocusEvent* event) override {
+        QLineEdit::focusOutEvent(event);
+        deleteLater();
+    }
+};
+
 } // namespace
 
 MainWindow::MainWindow(Session& session, Settings& settings, ThemeSource& theme, const QString& station, ChooseFile choose_file)
@@ -205,6 +225,8 @@ void MainWindow::show_actions() {
     auto* shown = new ActionList(std::move(rows), this);
     shown->setAttribute(Qt::WA_DeleteOnClose);
     shown->show();
+    shown->raise();
+    shown->activateWindow(); // or what is typed would go on into the bench line
 }
 
 void MainWindow::pick_blueprint() {
@@ -296,16 +318,12 @@ void MainWindow::select_part(const QString& ref) {
 }
 
 void MainWindow::find_part() {
-    auto* field = new QLineEdit(this);
-    field->setObjectName(QStringLiteral("find-ref"));
-    field->setAccessibleName(tr("Find a part by ref"));
-    field->setPlaceholderText(tr("ref, such as C5"));
+    auto* field = new FindField(this);
     field->setGeometry(width() / 2 - 110, 70, 220, 34);
     connect(field, &QLineEdit::returnPressed, this, [this, field] {
         select_part(field->text().trimmed());
         field->deleteLater();
     });
-    connect(field, &QLineEdit::editingFinished, field, &QObject::deleteLater);
     field->show();
     field->setFocus();
 }

@@ -15,7 +15,9 @@ inline std::string ss(const QString& text) { return text.toStdString(); }
 
 /// A word of the vocabulary for people: "led-only" becomes "LED only". Translators find it in the context "words".
 inline QString word_text(const std::string& word, bool capital = false) {
-    QString text = QCoreApplication::translate("words", word.c_str()).replace(QLatin1Char('-'), QLatin1Char(' ')).replace(QStringLiteral("led "), QStringLiteral("LED "));
+    QString text = QCoreApplication::translate("words", word.c_str())
+                       .replace(QLatin1Char('-'), QLatin1Char(' '))
+                       .replace(QStringLiteral("led "), QStringLiteral("LED "));
     if (capital && !text.isEmpty()) text[0] = text[0].toUpper();
     return text;
 }

@@ -66,7 +66,7 @@ TEST_F(Frame, EveryKeyOfTheTableReachesItsAction) {
         EXPECT_TRUE(reached) << one.id.toStdString() << " by " << one.key.toString().toStdString();
         QObject::disconnect(watch);
         for (auto* list : window->findChildren<ActionList*>()) list->close();
-        if (auto* field = window->findChild<QLineEdit*>(QStringLiteral("find-ref"))) delete field;
+        if (auto* field = window->findChild<QLineEdit*>(QStringLiteral("find-ref"))) QTest::keyClick(field, Qt::Key_Escape);
         ASSERT_TRUE(settled());
     }
     themes.apply(false, 100);
@@ -139,11 +139,29 @@ TEST_F(Frame, F1ListsEveryKey) {
     press(info(QStringLiteral("actions")).key);
     auto* list = window->findChild<ActionList*>();
     ASSERT_NE(list, nullptr);
+    EXPECT_TRUE(QTest::qWaitForWindowActive(list)); // the keys go there
     auto* items = list->findChild<QListWidget*>(QStringLiteral("action-items"));
     ASSERT_EQ(items->count(), static_cast<int>(all_actions().size()));
     QString all;
     for (int i = 0; i < items->count(); ++i) all += items->item(i)->text() + QLatin1Char('\n');
     for (const char* key : {"F2", "Alt+PgUp", "Alt+PgDown", "Ctrl+1", "Tab"}) EXPECT_TRUE(all.contains(QString::fromLatin1(key))) << key;
+}
+
+TEST_F(Frame, FindingAPartGoesWithEscapeAndWithTheKeys) {
+    open("/jobs/half.ohmo.json");
+    const auto field = [this] { return window->findChild<QLineEdit*>(QStringLiteral("find-ref")); };
+    press(info(QStringLiteral("find")).key);
+    ASSERT_NE(field(), nullptr);
+    QTest::keyClick(field(), Qt::Key_Escape);
+    ASSERT_TRUE(wait([&] { return field() == nullptr; }));
+    press(info(QStringLiteral("find")).key);
+    press(info(QStringLiteral("bench-line")).key); // nothing was typed, and still it goes
+    ASSERT_TRUE(wait([&] { return field() == nullptr; }));
+    window->go_to(QStringLiteral("probe"));
+    press(info(QStringLiteral("find")).key);
+    QTest::keyClicks(field(), QStringLiteral("Q1"));
+    QTest::keyClick(field(), Qt::Key_Return);
+    EXPECT_NE(window->findChild<QPushButton*>(QStringLiteral("part-lift")), nullptr); // its card is shown
 }
 
 TEST_F(Frame, WithoutAJobNothingIsDoneAndNothingWaits) {

@@ -146,6 +146,7 @@ TEST_F(Widgets, ProbeNamesWhatIsWorthTracing) {
 }
 
 TEST_F(Widgets, ANewBoardIsLookedAtFirst) {
+    start(true);
     const QSignalSpy changed(session.get(), &Session::analysis_changed);
     window->open_job(QStringLiteral("/jobs/half.ohmo.json"));
     ASSERT_TRUE(wait([&] { return changed.count() > 0; }));
