@@ -107,8 +107,8 @@ public:
         m_listed.emplace();
         offer_readings();
         offer_lifted();
-        offer_places_of_the_bad();
-        offer_places_of_twins();
+        offer_where_the_bad_were();
+        offer_twins();
         offer_pulls();
         return std::move(*std::exchange(m_listed, std::nullopt));
     }
@@ -117,8 +117,8 @@ private:
     void offer_all() {
         offer_readings();
         offer_lifted();
-        offer_places_of_the_bad();
-        offer_places_of_twins();
+        offer_where_the_bad_were();
+        offer_twins();
         offer_pulls();
         for (auto& act : word_acts(m_predictor.board(), m_library, m_assessment, m_evidence, m_living, m_least_bits))
             m_acts.push_back(std::move(act));
@@ -211,11 +211,11 @@ private:
         for (int i = 0; i < static_cast<int>(board.parts.size()); ++i) {
             if (m_evidence.absent.contains(i)) continue;
             if (m_evidence.state.is_lifted(i)) offer_alone(i); // and what is left in its place
-            offer_places(now, i);
+            offer_lead_pairs(now, i);
         }
     }
 
-    void offer_places(Setting& in, int i) {
+    void offer_lead_pairs(Setting& in, int i) {
         const auto& part = m_predictor.board().part(i);
         for (const auto& [red, black] : m_predictor.roles().lead_pairs[static_cast<std::size_t>(i)])
             offer_pair(in, Quantity::Ohms, red, black, i, m_p.minutes_read);
@@ -264,7 +264,7 @@ private:
     // A part that has failed hides its neighbours: two diodes of one rail, two switches in parallel. It comes out anyway, so what is read
     // in its place with it gone costs little. A short hides more than that: once the story stands, the places of all that is still in doubt
     // are read without what shorts.
-    void offer_places_of_the_bad() {
+    void offer_where_the_bad_were() {
         const auto& board = m_predictor.board();
         Setting no_shorts = as_it_is();
         for (const auto& b : m_assessment.parts) {
@@ -274,18 +274,18 @@ private:
             if (!changes_dc(board, b.leading) || kind == PartKind::Transformer || kind == PartKind::Connector) continue;
             Setting without = as_it_is();
             take_out(without, b.part);
-            offer_places(without, b.part);
+            offer_lead_pairs(without, b.part);
             if (conducts_wrongly(b.leading.mode) && !is_controller(kind)) take_out(no_shorts, b.part);
         }
         if (no_shorts.to_lift.empty() || !stands()) return;
         for (const auto& b : m_assessment.parts) {
             if (b.bad < kLeastDoubt) break;
-            if (!comes_out(b.bad) && !m_evidence.absent.contains(b.part)) offer_places(no_shorts, b.part);
+            if (!comes_out(b.bad) && !m_evidence.absent.contains(b.part)) offer_lead_pairs(no_shorts, b.part);
         }
     }
 
     // Of diodes that stand for each other an open one shows only where its twins are out: once the story stands, worth the iron.
-    void offer_places_of_twins() {
+    void offer_twins() {
         if (!stands()) return;
         const auto& twins_of = m_predictor.roles().twins;
         for (const auto& b : m_assessment.parts) {
@@ -294,7 +294,7 @@ private:
             Setting alone = as_it_is();
             for (int twin : twins_of[static_cast<std::size_t>(b.part)])
                 if (!m_evidence.state.is_lifted(twin) && !m_evidence.absent.contains(twin)) take_out(alone, twin);
-            if (!alone.to_lift.empty()) offer_places(alone, b.part);
+            if (!alone.to_lift.empty()) offer_lead_pairs(alone, b.part);
         }
     }
 

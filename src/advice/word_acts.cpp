@@ -17,8 +17,8 @@ constexpr double kLeastShown = 0.01; // of a band's chance
 // What a story says of the part asked about.
 struct Condition {
     std::optional<Fault> fault;
-    bool alone = false; ///< nothing else is bad
-    auto operator<=>(const Condition&) const = default;
+    bool alone = false;                                 ///< nothing else is bad
+    auto operator<=>(const Condition&) const = default; // NOLINT(modernize-use-nullptr): compares with 0 behind the scenes
 };
 
 /// Chance of a word under a condition.

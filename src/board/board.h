@@ -25,9 +25,9 @@ struct Pin {
 };
 
 /// Of a part's middle on the board, millimetres from one corner.
-struct PlaceOnBoard {
+struct BoardPosition {
     double x = 0, y = 0;
-    bool operator==(const PlaceOnBoard&) const = default;
+    bool operator==(const BoardPosition&) const = default;
 };
 
 struct Part {
@@ -40,7 +40,7 @@ struct Part {
     std::optional<double> volts, amps, watts, celsius, ohms, henry, esr, age_years;
     std::map<std::string, double> turns, winding_ohms; ///< by winding, "P1-P2"
     std::string batch;
-    std::optional<PlaceOnBoard> place;
+    std::optional<BoardPosition> place;
     bool assumed = false;
 
     /// Net of a pin role, -1 when the part has no such pin.

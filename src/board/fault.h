@@ -39,7 +39,7 @@ struct Fault {
     FaultMode mode = FaultMode::Open;
     std::string place;
 
-    auto operator<=>(const Fault&) const = default;
+    auto operator<=>(const Fault&) const = default; // NOLINT(modernize-use-nullptr): compares with 0 behind the scenes
 };
 
 std::string_view mode_name(FaultMode mode);

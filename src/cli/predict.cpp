@@ -51,10 +51,10 @@ void run(const Options& o, Context& context) {
         context.fail(problems, o.json);
         return;
     }
-    const Place place = place_of(now.board, entry);
-    query.red = place.red;
-    query.black = place.black;
-    if (place.part >= 0 && query.state.is_lifted(place.part)) query.alone = place.part;
+    const Leads leads = leads_of(now.board, entry);
+    query.red = leads.red;
+    query.black = leads.black;
+    if (leads.part >= 0 && query.state.is_lifted(leads.part)) query.alone = leads.part;
     const Predictor predictor(now.board, now.evidence.meters);
     const auto answer = answers::predict(predictor, query, faults);
     if (!answer["converged"].get<bool>()) {
@@ -66,7 +66,7 @@ void run(const Options& o, Context& context) {
         return;
     }
     const auto p = predictor.predict(query, faults);
-    context.out << wording::quantity(query.what) << " " << wording::place(now.board, query, place.part) << ": "
+    context.out << wording::quantity(query.what) << " " << wording::place(now.board, query, leads.part) << ": "
                 << wording::reading(query.what, p.value, p.over, p.rising);
     if (!p.over)
         context.out << fmt::format(" ({} … {})", format_quantity(answer["lo"].get<double>(), wording::unit(query.what)),

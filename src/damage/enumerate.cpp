@@ -30,13 +30,13 @@ struct Weighted {
 };
 
 std::vector<Weighted> root_faults(const Board& board, const FaultLibrary& library, const std::set<std::string>& history,
-                                  const std::vector<PlaceStress>& places) {
+                                  const std::vector<ServiceStress>& places) {
     std::vector<Weighted> out;
     for (int i = 0; i < static_cast<int>(board.parts.size()); ++i) {
         const auto& part = board.part(i);
         for (FaultMode mode : modes_of(part.kind)) {
             const double weight =
-                library.weight(part, mode, history) * place_factor(board.practice(), part, mode, places[static_cast<std::size_t>(i)]);
+                library.weight(part, mode, history) * service_factor(board.practice(), part, mode, places[static_cast<std::size_t>(i)]);
             if (weight <= 0) continue;
             if (part.kind == PartKind::Bridge && (mode == FaultMode::Short || mode == FaultMode::Open || mode == FaultMode::Leaky))
                 for (const char* leg : {"~1+", "~1-", "~2+", "~2-"}) out.push_back({{i, mode, leg}, weight / 4});
@@ -255,7 +255,7 @@ private:
 Result<ScenarioSet> enumerate_scenarios(const Board& board, const BoardRoles& roles, const FaultLibrary& library,
                                         const std::set<std::string>& history, const EnumerateOptions& options, const CancelToken& cancel) {
     const Problem cancelled{ProblemKind::Cancelled, {}, {}, {}, 0, false};
-    const auto roots = root_faults(board, library, history, place_stresses(board, roles, history, cancel));
+    const auto roots = root_faults(board, library, history, service_stresses(board, roles, history, cancel));
     double total = 0;
     for (const auto& r : roots) total += r.weight;
     ScenarioSet set;

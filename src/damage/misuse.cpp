@@ -17,7 +17,7 @@ namespace {
 bool shorts(FaultMode mode) { return mode == FaultMode::Short || mode == FaultMode::Leaky; }
 
 // Volts + to - across every polarised capacitor after a direct supply has been on.
-void with_direct_supply(const Board& board, NetId plus, NetId minus, double volts, std::vector<PlaceStress>& out,
+void with_direct_supply(const Board& board, NetId plus, NetId minus, double volts, std::vector<ServiceStress>& out,
                         const CancelToken& cancel) {
     TransientOptions options;
     options.longest_step = 0.1;
@@ -35,7 +35,7 @@ void with_direct_supply(const Board& board, NetId plus, NetId minus, double volt
 }
 
 // With the bulk capacitor at its crest: two-point resistances of the network with junctions off.
-void resistor_volts(const Board& board, const BoardRoles& t, std::vector<PlaceStress>& out) {
+void resistor_volts(const Board& board, const BoardRoles& t, std::vector<ServiceStress>& out) {
     if (t.hv < 0 || !board.mains) return;
     Netlist running = expand(board, {}, {});
     for (std::size_t i = 0; i < board.parts.size(); ++i) { // a running chip holds its supply pin near ground
@@ -60,9 +60,9 @@ void resistor_volts(const Board& board, const BoardRoles& t, std::vector<PlaceSt
 
 } // namespace
 
-std::vector<PlaceStress> place_stresses(const Board& board, const BoardRoles& roles, const std::set<std::string>& history,
-                                        const CancelToken& cancel) {
-    std::vector<PlaceStress> out(board.parts.size());
+std::vector<ServiceStress> service_stresses(const Board& board, const BoardRoles& roles, const std::set<std::string>& history,
+                                            const CancelToken& cancel) {
+    std::vector<ServiceStress> out(board.parts.size());
     for (int i : roles.soft_start) out[static_cast<std::size_t>(i)].slow_pin = true;
     double highest = 0;
     for (std::size_t r = 0; r < board.rails.size(); ++r) {
@@ -88,7 +88,7 @@ std::vector<PlaceStress> place_stresses(const Board& board, const BoardRoles& ro
     return out;
 }
 
-double place_factor(const Practice& p, const Part& part, FaultMode mode, const PlaceStress& stress) {
+double service_factor(const Practice& p, const Part& part, FaultMode mode, const ServiceStress& stress) {
     if (part.kind == PartKind::Resistor) return stress.volts > p.wears_resistors ? p.high_voltage_factor : 1;
     if (!is_capacitor(part.kind)) return 1;
     const auto nominal = nominal_value(part);

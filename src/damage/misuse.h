@@ -11,7 +11,7 @@
 
 namespace ohmo {
 
-struct PlaceStress {
+struct ServiceStress {
     double volts = 0;         ///< expected across it in service; 0: not known
     double reverse_volts = 0; ///< the most it would see backwards with the supply of the history words, >= 0
     bool back_fed = false;    ///< on an output that the history says was fed from behind
@@ -20,10 +20,10 @@ struct PlaceStress {
 
 /// By part; capacitors and resistors only, the others all zero. Reverse volts by the transient solver from the inlet contacts with a direct
 /// voltage of either polarity for the words "wrong-adapter" and "reversed-polarity" on boards without mains.
-std::vector<PlaceStress> place_stresses(const Board& board, const BoardRoles& roles, const std::set<std::string>& history,
-                                        const CancelToken& cancel);
+std::vector<ServiceStress> service_stresses(const Board& board, const BoardRoles& roles, const std::set<std::string>& history,
+                                            const CancelToken& cancel);
 
 /// Factor on the fault library's weight of a root fault.
-double place_factor(const Practice& practice, const Part& part, FaultMode mode, const PlaceStress& stress);
+double service_factor(const Practice& practice, const Part& part, FaultMode mode, const ServiceStress& stress);
 
 } // namespace ohmo

@@ -45,7 +45,7 @@ Part read_part(const Json& object, const std::string& place, Problems& problems)
     part.assumed = f.flag("assumed");
     if (const Json* at = f.child("place"); at != nullptr) {
         if (at->is_array() && at->size() == 2 && (*at)[0].is_number() && (*at)[1].is_number())
-            part.place = PlaceOnBoard{(*at)[0].get<double>(), (*at)[1].get<double>()};
+            part.place = BoardPosition{(*at)[0].get<double>(), (*at)[1].get<double>()};
         else
             f.complain(ProblemKind::SchemaMismatch, "place", shown(*at), "[x, y] in millimetres");
     }

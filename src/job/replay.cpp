@@ -212,24 +212,24 @@ private:
     void read(const Entry& e, std::optional<int> part, int index) {
         const bool powered = !e.powered.empty() && e.powered != "off";
         if (e.powered == "mains" || e.powered == "limited") power_on();
-        const Place place = place_of(m_out.board, e);
+        const Leads leads = leads_of(m_out.board, e);
         if (powered && e.value && (e.what == "volts-dc" || e.what == "volts-ac")) m_out.live_readings.push_back({e.from, "V", *e.value});
         if (e.value && e.what == "amps") m_out.live_readings.push_back({"mains-current", "A", *e.value});
-        if (e.what == "volts-dc") return volts(e, place, powered, index);
-        if (e.what == "ripple" && fully_powered(e) && e.value && place.red >= 0) {
+        if (e.what == "volts-dc") return volts(e, leads, powered, index);
+        if (e.what == "ripple" && fully_powered(e) && e.value && leads.red >= 0) {
             auto& o = observe(index, Seen::LiveRipple);
-            o.query.red = place.red;
-            o.query.black = place.black;
+            o.query.red = leads.red;
+            o.query.black = leads.black;
             o.value = *e.value;
             return;
         }
         auto quantity = quantity_named(e.what);
         if (quantity == Quantity::Residue) quantity = Quantity::Esr; // turned into that below
-        if (powered || !quantity || place.red < 0 || place.black < 0) return;
+        if (powered || !quantity || leads.red < 0 || leads.black < 0) return;
         auto& o = observe(index, Seen::Reading);
         o.query.what = *quantity;
-        o.query.red = place.red;
-        o.query.black = place.black;
+        o.query.red = leads.red;
+        o.query.black = leads.black;
         o.query.state = m_state;
         if (part && (e.lifted || m_state.is_lifted(*part))) o.query.alone = *part;
         for (std::size_t m = 0; m < m_out.evidence.meters.size(); ++m)
@@ -260,9 +260,9 @@ private:
                 m_out.facts.rail_ohms[r] = cold;
     }
 
-    void volts(const Entry& e, const Place& place, bool powered, int index) {
+    void volts(const Entry& e, const Leads& leads, bool powered, int index) {
         if (!e.value) return;
-        const bool bulk = m_out.roles->hv >= 0 && place.red == m_out.roles->hv;
+        const bool bulk = m_out.roles->hv >= 0 && leads.red == m_out.roles->hv;
         if (bulk) {
             m_out.charge = Charge{std::fabs(*e.value), e.at};
             if (!powered) {
@@ -274,12 +274,12 @@ private:
                     m_out.cold_unlocked = false;
             }
         }
-        if (!powered || place.red < 0) return;
-        m_out.live.emplace_back(m_out.board.net_name(place.red), *e.value);
+        if (!powered || leads.red < 0) return;
+        m_out.live.emplace_back(m_out.board.net_name(leads.red), *e.value);
         if (!fully_powered(e)) return;
         auto& o = observe(index, Seen::LiveVolts);
-        o.query.red = place.red;
-        o.query.black = place.black;
+        o.query.red = leads.red;
+        o.query.black = leads.black;
         o.value = *e.value;
     }
 
@@ -341,21 +341,21 @@ private:
 
 } // namespace
 
-Place place_of(const Board& board, const Entry& entry) {
-    Place place;
+Leads leads_of(const Board& board, const Entry& entry) {
+    Leads leads;
     if (entry.part.empty()) {
-        place.red = board.find_net(entry.from).value_or(-1);
-        place.black = board.find_net(entry.to).value_or(-1);
-        return place;
+        leads.red = board.find_net(entry.from).value_or(-1);
+        leads.black = board.find_net(entry.to).value_or(-1);
+        return leads;
     }
     const auto index = board.find_part(entry.part);
-    if (!index) return place;
+    if (!index) return leads;
     const Part& part = board.part(*index);
-    place.part = *index;
+    leads.part = *index;
     const auto& info = kind_info(part.kind);
-    place.red = part.net(entry.pins.size() == 2 ? entry.pins[0] : std::string(info.red));
-    place.black = part.net(entry.pins.size() == 2 ? entry.pins[1] : std::string(info.black));
-    return place;
+    leads.red = part.net(entry.pins.size() == 2 ? entry.pins[0] : std::string(info.red));
+    leads.black = part.net(entry.pins.size() == 2 ? entry.pins[1] : std::string(info.black));
+    return leads;
 }
 
 Replay replay(const Job& job) { return Replayer(job).run(); }

@@ -49,11 +49,11 @@ struct Replay {
 
 Replay replay(const Job& job);
 
-/// Where a reading's leads go: nets of red and black, and the part when it is read alone. Nets are -1 when the place is unknown.
-struct Place {
+/// Where a reading's leads go: nets of red and black, and the part when it is read alone. Nets are -1 where the part or net is not known.
+struct Leads {
     NetId red = -1, black = -1;
     int part = -1;
 };
-Place place_of(const Board& board, const Entry& entry);
+Leads leads_of(const Board& board, const Entry& entry);
 
 } // namespace ohmo

@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // How well each scenario fits each observation. Internal to the assessment.
 // Method: sums of log likelihoods with an upper bound for what is still to come; a scenario whose bound falls below the best by more than
-// kNegligible is given up (branch and bound: A. H. Land and A. G. Doig, 1960). Readings that share part tolerances are scored together as one
-// Gaussian. All weights are natural logarithms.
+// kNegligible is given up (branch and bound: A. H. Land and A. G. Doig, 1960). Readings that share part tolerances are scored together as
+// one Gaussian. All weights are natural logarithms.
 #pragma once
 #include "base/cancel.h"
 #include "damage/fault_library.h"

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// A prediction given the readings so far. A short's own resistance is hardly known until one reading has gone through it; a reading elsewhere
-// on the same rail then differs only by the track between the two.
-// Method: conditional Gaussian of the deviations that readings share (score axis); stories whose wide readings are the same form a group.
+// A prediction given the readings so far. A short's own resistance is hardly known until one reading has gone through it; a reading
+// elsewhere on the same rail then differs only by the track between the two. Method: conditional Gaussian of the deviations that readings
+// share (score axis); stories whose wide readings are the same form a group.
 #pragma once
 #include "readings/predictor.h"
 

@@ -29,16 +29,16 @@ struct Predictor::StateData {
     std::optional<SolverStore> solvers;
 };
 
-// Every fault set asked for has a place; sets that differ only in what the reading cannot see share one.
+// Every fault set asked for has a slot; sets that differ only in what the reading cannot see share one.
 struct Predictor::QueryData {
     Query query;
     StateData* state = nullptr; // the part alone, or the board as it is
     std::vector<char> touches;  // by part: can its faults matter?
     std::vector<char> seen;     // by fault number: kUnasked, or the bits below
-    std::vector<int> place;     // by set, -1 not asked yet
+    std::vector<int> slot;      // by set, -1 not asked yet
     std::unordered_map<std::vector<int>, int, FaultSets::Hash> by_relevant;
-    std::vector<std::vector<int>> relevant; // by place
-    std::vector<int> answer;                // by place: number of the prediction, -1 before it is computed
+    std::vector<std::vector<int>> relevant; // by slot
+    std::vector<int> answer;                // by slot: number of the prediction, -1 before it is computed
     std::deque<Prediction> predictions;
     std::optional<ReadingHint> hint; // from the healthy board
 
@@ -179,7 +179,7 @@ std::vector<int> Predictor::remembered(const Query& query, const std::vector<Set
     QueryData& data = query_data(query);
     std::vector<int> out;
     out.reserve(sets.size());
-    for (SetId set : sets) out.push_back(data.answer[static_cast<std::size_t>(place_of(data, set))]);
+    for (SetId set : sets) out.push_back(data.answer[static_cast<std::size_t>(slot_of(data, set))]);
     return out;
 }
 
@@ -217,10 +217,10 @@ BoardState Predictor::alone_state(int part) const {
     return alone;
 }
 
-int Predictor::place_of(QueryData& data, SetId set) const {
-    if (data.place.size() < m_memory->sets.size()) data.place.resize(m_memory->sets.size(), -1);
-    int& place = data.place[static_cast<std::size_t>(set)];
-    if (place >= 0) return place;
+int Predictor::slot_of(QueryData& data, SetId set) const {
+    if (data.slot.size() < m_memory->sets.size()) data.slot.resize(m_memory->sets.size(), -1);
+    int& slot = data.slot[static_cast<std::size_t>(set)];
+    if (slot >= 0) return slot;
     if (data.seen.size() < m_memory->sets.fault_count()) data.seen.resize(m_memory->sets.fault_count(), QueryData::kUnasked);
     const auto& members = m_memory->sets.members(set);
     bool joined = false;
@@ -245,12 +245,12 @@ int Predictor::place_of(QueryData& data, SetId set) const {
         data.relevant.push_back(at->first);
         data.answer.push_back(-1);
     }
-    return place = at->second;
+    return slot = at->second;
 }
 
 const Prediction& Predictor::computed(QueryData& data, SetId set) const {
-    const auto place = static_cast<std::size_t>(place_of(data, set));
-    if (data.answer[place] >= 0) return data.predictions[static_cast<std::size_t>(data.answer[place])];
+    const auto slot = static_cast<std::size_t>(slot_of(data, set));
+    if (data.answer[slot] >= 0) return data.predictions[static_cast<std::size_t>(data.answer[slot])];
     const Query& query = data.query;
     ++m_memory->solved;
     StateData& state = *data.state;
@@ -260,10 +260,10 @@ const Prediction& Predictor::computed(QueryData& data, SetId set) const {
         read_dc(state.solvers->circuit().healthy(), meter, query.what, query.red, query.black, nullptr, &*data.hint);
     }
     std::vector<Fault> relevant;
-    for (int n : data.relevant[place]) relevant.push_back(m_memory->sets.fault(n));
+    for (int n : data.relevant[slot]) relevant.push_back(m_memory->sets.fault(n));
     std::sort(relevant.begin(), relevant.end());
     data.predictions.push_back(compute(query, state, relevant, data.hint ? &*data.hint : nullptr));
-    data.answer[place] = data.predictions.back().number = static_cast<int>(data.predictions.size()) - 1;
+    data.answer[slot] = data.predictions.back().number = static_cast<int>(data.predictions.size()) - 1;
     return data.predictions.back();
 }
 

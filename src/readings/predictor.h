@@ -67,7 +67,7 @@ private:
     StateData& state_data(const BoardState& state) const;
     QueryData& query_data(const Query& query) const;
     BoardState alone_state(int part) const;
-    int place_of(QueryData& data, SetId set) const;
+    int slot_of(QueryData& data, SetId set) const;
     const Prediction& computed(QueryData& data, SetId set) const;
     Prediction compute(const Query& query, StateData& state, const std::vector<Fault>& relevant, const ReadingHint* hint) const;
 

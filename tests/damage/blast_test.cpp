@@ -13,9 +13,9 @@ namespace {
 // The demo board with Q1 in the middle, one part beside it and one far away.
 Board placed(const std::string& beside, const std::string& far) {
     Board b = demo_board();
-    b.parts[static_cast<std::size_t>(at(b, "Q1"))].place = PlaceOnBoard{50, 40};
-    b.parts[static_cast<std::size_t>(at(b, beside))].place = PlaceOnBoard{53, 44};
-    b.parts[static_cast<std::size_t>(at(b, far))].place = PlaceOnBoard{120, 40};
+    b.parts[static_cast<std::size_t>(at(b, "Q1"))].place = BoardPosition{50, 40};
+    b.parts[static_cast<std::size_t>(at(b, beside))].place = BoardPosition{53, 44};
+    b.parts[static_cast<std::size_t>(at(b, far))].place = BoardPosition{120, 40};
     return b;
 }
 

@@ -201,10 +201,10 @@ TEST(Families, ALostGateReachesTheDriver) {
 
 TEST(Misuse, DirectAdapterReversesOneCapacitorOnly) {
     const Board& b = family(kSplit);
-    const auto places = place_stresses(b, find_roles(b), {"wrong-adapter"}, {});
+    const auto places = service_stresses(b, find_roles(b), {"wrong-adapter"}, {});
     EXPECT_GT(places[static_cast<std::size_t>(at(b, "C3"))].reverse_volts, 1.5);
     for (const char* other : {"C2", "C6", "C7"}) EXPECT_LT(places[static_cast<std::size_t>(at(b, other))].reverse_volts, 1) << other;
-    for (const auto& p : place_stresses(b, find_roles(b), {}, {})) EXPECT_EQ(p.reverse_volts, 0);
+    for (const auto& p : service_stresses(b, find_roles(b), {}, {})) EXPECT_EQ(p.reverse_volts, 0);
     const auto set = enumerate_scenarios(b, find_roles(b), library(), {"wrong-adapter"}, {}, {});
     ASSERT_TRUE(set);
     double rest = 0, best = 0;
@@ -215,23 +215,23 @@ TEST(Misuse, DirectAdapterReversesOneCapacitorOnly) {
 
 TEST(Misuse, BackFedOutputAndTightTantalum) {
     const Board& adapter = family(kAdapter);
-    const auto fed = place_stresses(adapter, find_roles(adapter), {"back-fed"}, {});
+    const auto fed = service_stresses(adapter, find_roles(adapter), {"back-fed"}, {});
     EXPECT_TRUE(fed[static_cast<std::size_t>(at(adapter, "C3"))].back_fed);
     EXPECT_FALSE(fed[static_cast<std::size_t>(at(adapter, "C1"))].back_fed); // behind the regulator
     Part tantalum = part("C1 tantalum 10u +=A -=B");
     tantalum.volts = 16;
-    PlaceStress on15{15, 0, false}, on5{5, 0, false};
-    EXPECT_GT(place_factor(shipped_practice(), tantalum, FaultMode::Short, on15),
-              4 * place_factor(shipped_practice(), tantalum, FaultMode::Short, on5));
-    EXPECT_EQ(place_factor(shipped_practice(), tantalum, FaultMode::Open, on15), 1);
+    ServiceStress on15{15, 0, false}, on5{5, 0, false};
+    EXPECT_GT(service_factor(shipped_practice(), tantalum, FaultMode::Short, on15),
+              4 * service_factor(shipped_practice(), tantalum, FaultMode::Short, on5));
+    EXPECT_EQ(service_factor(shipped_practice(), tantalum, FaultMode::Open, on15), 1);
 }
 
 TEST(Misuse, ResistorsAcrossTheBulkVoltsWearOut) {
     const Board& b = demo_board();
-    const auto places = place_stresses(b, find_roles(b), {}, {});
+    const auto places = service_stresses(b, find_roles(b), {}, {});
     for (int i = 0; i < static_cast<int>(b.parts.size()); ++i) {
         const auto& p = b.part(i);
-        const double factor = place_factor(shipped_practice(), p, FaultMode::Open, places[static_cast<std::size_t>(i)]);
+        const double factor = service_factor(shipped_practice(), p, FaultMode::Open, places[static_cast<std::size_t>(i)]);
         if (p.role == "start-up resistor") EXPECT_GT(factor, 1) << p.ref;
         if (p.kind == PartKind::Resistor && p.stage == "feedback") EXPECT_EQ(factor, 1) << p.ref;
     }

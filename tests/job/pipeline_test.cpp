@@ -40,7 +40,7 @@ TEST(Pipeline, EveryFieldOfTheBoardCounts) {
         {"celsius", [](Board& b) { b.parts[2].celsius = 85; }},
         {"esr", [](Board& b) { b.parts[2].esr = 0.5; }},
         {"batch", [](Board& b) { b.parts[2].batch = "7"; }},
-        {"place", [](Board& b) { b.parts[2].place = PlaceOnBoard{1, 2}; }},
+        {"place", [](Board& b) { b.parts[2].place = BoardPosition{1, 2}; }},
         {"value", [](Board& b) { b.parts[3].value = "2k"; }},
         {"mains", [](Board& b) { b.mains = Mains{120, 60}; }},
     };
