@@ -62,7 +62,7 @@ std::vector<Band> bands_with(const Query& query, const Living& living, const std
                              const std::map<Fault, double>& everywhere, double cut) {
     std::vector<Band> out;
     std::map<Fault, double> inside;
-    double x_lo = 0, x_hi = 0, reach = 0, last = -1e300;
+    double x_lo = 0, x_hi = 0, reach = 0, last = -kNowhere, ended = -kNowhere; // where the band before ended
     const auto close = [&] {
         if (out.empty()) return;
         Band& band = out.back();
@@ -72,6 +72,7 @@ std::vector<Band> bands_with(const Query& query, const Living& living, const std
         }
         band.story = distinguishing(inside, band.p, everywhere);
         band.suspects = suspects(inside, band.p);
+        ended = x_hi;
     };
     for (const auto& sig : sigs) {
         if (sig.p < 0.002) continue;
@@ -85,12 +86,12 @@ std::vector<Band> bands_with(const Query& query, const Living& living, const std
             out.emplace_back();
             out.back().over = p.over;
             inside.clear();
-            x_lo = halved ? std::max(cut, p.x - half) : p.x - half;
+            x_lo = std::max(ended, halved ? std::max(cut, p.x - half) : p.x - half);
             x_hi = reach = p.x + half;
         }
         last = p.x;
         out.back().p += sig.p;
-        x_lo = std::min(x_lo, p.x > cut ? std::max(cut, p.x - half) : p.x - half);
+        x_lo = std::min(x_lo, std::max(ended, p.x > cut ? std::max(cut, p.x - half) : p.x - half));
         x_hi = std::max(x_hi, p.x + half);
         reach = std::max(reach, p.x + half);
         for (std::size_t s : sig.carriers)

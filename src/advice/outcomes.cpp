@@ -76,7 +76,8 @@ Outcomes outcomes(const Prediction& p, double spread, Quantity what, const Axis&
     const auto cell = [&](double x) { return std::clamp(static_cast<int>((x - axis.lo) / axis.cell()), 0, kCells - 1); };
     const double other = p.alternate_x.value_or(p.x), reach = kReach * spread_in_cells;
     out.first = cell(std::min(p.x, other) - reach);
-    out.cells.assign(static_cast<std::size_t>(cell(std::max(p.x, other) + reach) - out.first + 1), 0.0F);
+    const int last = cell(std::max(p.x, other) + reach);
+    out.cells.assign(static_cast<std::size_t>(last - out.first) + 1, 0.0F);
     const bool ends_over = what == Quantity::Ohms && axis.hi >= whole_axis(what).hi - 1e-9;
     const auto add = [&](double x, double share) {
         const bool none = what == Quantity::Farads && x < whole_axis(what).lo + 1e-6; // no capacitor found: one outcome

@@ -79,7 +79,7 @@ Path data_dir() {
     std::error_code error;
     const Path self = std::filesystem::read_symlink("/proc/self/exe", error);
     if (!error) {
-        const Path installed = self.parent_path().parent_path() / "share" / "ohmotrace";
+        Path installed = self.parent_path().parent_path() / "share" / "ohmotrace";
         if (std::filesystem::exists(installed / "schema", error)) return installed;
     }
     return OHMO_SOURCE_DATA;

@@ -31,8 +31,6 @@ std::vector<FaultMode> modes_of(PartKind kind) {
     case K::Connector:
     case K::Switch:
     case K::Track:
-        modes = {M::Open, M::High};
-        break;
     case K::Fuse:
         modes = {M::Open, M::High};
         break;

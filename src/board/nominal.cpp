@@ -83,9 +83,7 @@ std::string nominal_text(const Part& part) {
     const auto n = nominal_value(part);
     if (!n) return part.value;
     std::vector<std::string> words;
-    if (part.kind == PartKind::Fuse && !part.value.empty())
-        words.push_back(part.value);
-    else if (n->farads)
+    if (n->farads)
         words.push_back(format_nominal(*n->farads, "F"));
     else if (n->ohms && is_resistor_like(part.kind))
         words.push_back(format_nominal(*n->ohms, "Ω"));

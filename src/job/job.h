@@ -87,7 +87,7 @@ struct Vocabulary {
     std::vector<std::string> symptoms, history, looks;
 };
 
-inline constexpr std::size_t kLongestNote = 64 * 1024;
+inline constexpr std::size_t kLongestNote = std::size_t{64} * 1024;
 inline constexpr std::uintmax_t kLargestFile = 64u << 20;
 
 /// Reads and validates jobs; holds the schema, the vocabulary and the figures of practice shipped with the application.

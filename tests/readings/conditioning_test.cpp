@@ -48,7 +48,7 @@ TEST(Conditioning, OneReadingAsTwoGaussianVariables) {
     const double off = score_axis(Quantity::Ohms, read) - first.x;
     EXPECT_NEAR(given->x, second.x + shared / own * off, 1e-9);
     EXPECT_NEAR(given->sigma, std::sqrt(second.sigma * second.sigma - shared * shared / own), 1e-9);
-    EXPECT_LT(given->sigma, 0.4 * second.sigma);                          // the short's own ohms are known now
+    EXPECT_LT(given->sigma, 0.4 * second.sigma); // the short's own ohms are known now
     EXPECT_GT(score_value(Quantity::Ohms, given->x), 3 * score_value(Quantity::Ohms, second.x));
 }
 
