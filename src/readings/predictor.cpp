@@ -125,20 +125,25 @@ SetId Predictor::without(SetId set, const std::set<int>& parts) const {
     return m_memory->sets.without(set, parts);
 }
 
-std::vector<const std::vector<int>*> Predictor::parts(const std::vector<SetId>& sets) const {
-    const std::lock_guard guard(m_lock);
+namespace {
+
+std::vector<const std::vector<int>*> each(const FaultSets& all, const std::vector<SetId>& sets, const std::vector<int>& (FaultSets::*what)(SetId) const) {
     std::vector<const std::vector<int>*> out;
     out.reserve(sets.size());
-    for (SetId s : sets) out.push_back(&m_memory->sets.parts(s));
+    for (SetId s : sets) out.push_back(&(all.*what)(s));
     return out;
+}
+
+} // namespace
+
+std::vector<const std::vector<int>*> Predictor::parts(const std::vector<SetId>& sets) const {
+    const std::lock_guard guard(m_lock);
+    return each(m_memory->sets, sets, &FaultSets::parts);
 }
 
 std::vector<const std::vector<int>*> Predictor::members(const std::vector<SetId>& sets) const {
     const std::lock_guard guard(m_lock);
-    std::vector<const std::vector<int>*> out;
-    out.reserve(sets.size());
-    for (SetId s : sets) out.push_back(&m_memory->sets.members(s));
-    return out;
+    return each(m_memory->sets, sets, &FaultSets::members);
 }
 
 Fault Predictor::fault(int number) const {
