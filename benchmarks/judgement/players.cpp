@@ -1,7 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "players.h"
 
-#include "posterior/weighing.h"
 
 #include "job/act_entries.h"
 #include "job/replay.h"
@@ -87,19 +86,7 @@ int routine_rank(const Part& p) {
 
 Table::Table(Job start, const FaultLibrary& library) : m_start(std::move(start)), m_library(library) {
     m_start.journal.clear();
-    const Replay now = replay(m_start);
-    m_predictor = std::make_shared<const Predictor>(now.board, now.evidence.meters);
-}
-
-const Hypotheses& Table::scenarios(const std::set<std::string>& history) {
-    const auto found = m_scenarios.find(history);
-    if (found != m_scenarios.end()) return found->second;
-    auto set = enumerate_scenarios(m_start.board, find_roles(m_start.board), m_library, history, {}, {});
-    if (!set) {
-        std::fprintf(stderr, "no scenarios\n");
-        std::exit(3);
-    }
-    return m_scenarios.emplace(history, Hypotheses::of(*m_predictor, std::make_shared<const ScenarioSet>(std::move(*set)))).first->second;
+    m_roles = std::make_shared<const BoardRoles>(find_roles(m_start.board));
 }
 
 std::vector<NextAct> Table::fixed_order(Player player, unsigned seed) const {
@@ -138,9 +125,13 @@ Job Table::begin(const Bench& bench) const {
 
 std::optional<Assessment> Table::look(const Job& job) {
     const Replay now = replay(job);
-    auto assessed =
-        assess(*m_predictor, m_library, scenarios(now.evidence.history), now.evidence, {}, {}, &m_weighed[now.evidence.history]);
-    return assessed ? std::optional(std::move(*assessed)) : std::nullopt;
+    auto& memory = m_memory[now.evidence.history];
+    if (!memory.board) {
+        memory.board = std::make_shared<const Board>(m_start.board);
+        memory.roles = m_roles;
+    }
+    auto belief = belief::Belief::make(m_library, now.evidence, memory, {});
+    return belief ? std::optional(assess(*memory.board, std::move(*belief), now.evidence)) : std::nullopt;
 }
 
 Job Table::after(Job job, const NextAct& act, const Entry& answer) const {
@@ -149,68 +140,21 @@ Job Table::after(Job job, const NextAct& act, const Entry& answer) const {
 
 namespace {
 
-// Chance of exactly this set of bad parts.
-double chance_of(const Assessment& a, const std::set<int>& bad) {
-    double sum = 0;
-    for (const auto& [p, scenario] : a.posterior)
-        if (parts_of(scenario.faults()) == bad) sum += p;
-    return sum;
+// How surely every part is on its right side: the odds of the one least so.
+double certainty(const Assessment& a, const std::set<int>& bad) {
+    double least = 1;
+    for (const auto& b : a.parts) least = std::min(least, bad.contains(b.part) ? b.bad : 1 - b.bad);
+    return least;
 }
 
-void explain(const Predictor& predictor, const FaultLibrary& library, const Assessment& a, const Bench& bench, const Evidence& evidence) {
-    const Board& board = predictor.board();
-    const auto bad = parts_of(bench.truth().faults);
-    for (std::size_t i = 0; i < std::min<std::size_t>(6, a.posterior.size()); ++i) {
-        std::printf("    %.4f", a.posterior[i].first);
-        for (const auto& step : a.posterior[i].second.steps) std::printf(" %s", fault_text(board, step.fault).c_str());
+void explain(const Assessment& a, const Board& board, const std::set<int>& bad) {
+    for (const auto& b : a.parts) {
+        const bool is = bad.contains(b.part);
+        if (is == (b.bad > 0.5)) continue;
+        std::printf("    %s %s %.5f:", is ? "missed" : "needless", board.part(b.part).ref.c_str(), b.bad);
+        for (const auto& r : b.reasons) std::printf(" [entry %d %+.1f dB]", r.entry, r.decibans);
         std::printf("\n");
     }
-    if (!a.posterior.empty()) { // where the leader and the truth part, weighed together as the assessment does
-        const Scenario truth{[&] {
-                                 std::vector<Step> steps;
-                                 for (const auto& f : bench.truth().faults) steps.push_back({f, Cause::Root, 0, 0, 0});
-                                 return steps;
-                             }(),
-                             1.0};
-        const Scenario& leader = a.posterior.front().second;
-        Weighing weighing(predictor, library, evidence.observations, {});
-        weighing.add({&truth, &leader}, {predictor.id(truth.faults()), predictor.id(leader.faults())}, false);
-        weighing.correlate();
-        double sum = 0;
-        for (std::size_t o = 0; o < weighing.seen().size() && weighing.candidates().size() == 2; ++o) {
-            const auto& seen = weighing.seen()[o];
-            const auto& is = weighing.histories().of(0)[o];
-            const double gap = weighing.histories().of(1)[o] - is;
-            sum += gap;
-            if (std::fabs(gap) < 0.7) continue;
-            std::printf("    entry %d", seen.entry);
-            if (seen.kind == Seen::Reading) {
-                const auto p = predictor.predict(seen.query, truth.faults()), q = predictor.predict(seen.query, leader.faults());
-                std::printf(" %s-%s read %.4g%s: truth says %.4g (%.2f)%s, leader %.4g (%.2f)%s", board.net_name(seen.query.red).c_str(),
-                            board.net_name(seen.query.black).c_str(), seen.value, seen.over ? " over" : "", p.value, p.sigma,
-                            p.over ? " over" : "", q.value, q.sigma, q.over ? " over" : "");
-            }
-            std::printf(": %.1f for the leader, %.1f in all\n", gap, sum);
-        }
-        std::printf("    of all that was seen: %.1f for the leader\n", sum);
-    }
-    for (const auto& b : a.parts)
-        if (b.bad < 0.5 && bad.contains(b.part)) {
-            std::printf("    missed %s %.5f:", board.part(b.part).ref.c_str(), b.bad);
-            for (const auto& r : b.reasons) std::printf(" [entry %d %+.1f dB]", r.entry, r.decibans);
-            std::printf("\n");
-        }
-    for (const auto& b : a.parts)
-        if (b.bad > 0.3 && !bad.contains(b.part)) {
-            std::printf("    needless %s %.5f; without it:\n", board.part(b.part).ref.c_str(), b.bad);
-            int lines = 0;
-            for (const auto& [p, scenario] : a.posterior) {
-                if (parts_of(scenario.faults()).contains(b.part) || lines++ > 2) continue;
-                std::printf("      %.6f", p);
-                for (const auto& step : scenario.steps) std::printf(" %s", fault_text(board, step.fault).c_str());
-                std::printf("\n");
-            }
-        }
 }
 
 } // namespace
@@ -229,7 +173,7 @@ Game Table::play_fixed(Player player, Bench& bench, unsigned seed) {
     std::vector<double> minutes = {0};
     const auto sure = [&](std::size_t turn) {
         const auto a = look(jobs[turn]);
-        return a && chance_of(*a, bad) > kSure;
+        return a && certainty(*a, bad) > kSure;
     };
     for (std::size_t turn = 0; turn <= most; ++turn) {
         if (turn % kLookEvery == 0 || turn == most) {
@@ -262,7 +206,7 @@ Game Table::play_program(Bench& bench, bool show) {
         if (!a) return g;
         for (const auto& b : a->parts)
             if (b.bad > 0.02) g.calibration.push_back({b.bad, bad.contains(b.part), fault_text(board, b.leading)});
-        const double set = chance_of(*a, bad);
+        const double set = certainty(*a, bad);
         if (set > kSure && g.until_sure < 0) {
             g.until_sure = g.acts;
             g.minutes_until_sure = g.minutes;
@@ -270,7 +214,7 @@ Game Table::play_program(Bench& bench, bool show) {
         }
         if (turn == kMostActs) break;
         const Replay now = replay(job);
-        auto next = next_acts(*m_predictor, m_library, *a, now.evidence, {}, {});
+        auto next = next_acts({board, *m_roles, m_library, *a, now.evidence}, {});
         g.stopped = !next || next->stop || next->acts.empty();
         if (g.stopped) break;
         if (next->trace.differs && traced.insert(next->trace.part).second) {
@@ -297,10 +241,8 @@ Game Table::play_program(Bench& bench, bool show) {
         ++g.acts;
         g.minutes += act.minutes;
     }
-    if (show) explain(*m_predictor, m_library, *a, bench, replay(job).evidence);
-    std::map<std::set<int>, double> sets;
-    for (const auto& [p, scenario] : a->posterior) sets[parts_of(scenario.faults())] += p;
-    for (const auto& [set, p] : sets) g.wrong_and_sure = g.wrong_and_sure || (p > kSure && set != bad);
+    if (show) explain(*a, board, bad);
+    for (const auto& b : a->parts) g.wrong_and_sure = g.wrong_and_sure || (bad.contains(b.part) ? b.bad < 1 - kSure : b.bad > kSure);
     g.alarmed = !a->contradicted_by.empty() || a->unexplained > 0.1;
     if (!a->stories.empty() && !a->stories.front().scenario.steps.empty())
         g.root_said = fault_text(board, a->stories.front().scenario.steps.front().fault);

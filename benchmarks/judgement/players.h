@@ -1,10 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Who decides what is measured next: the program, parts in order, a random order, the usual bench routine. All are scored by the same
-// posterior: acts and minutes until the true set of bad parts has 95 %.
+// posterior: acts and minutes until every part stands on its right side of 95 %.
 #pragma once
 #include "bench.h"
 #include "damage/enumerate.h"
-#include "posterior/assess.h"
+#include "advice/next_reading.h"
+#include "belief/belief.h"
 
 #include <memory>
 #include <optional>
@@ -40,14 +41,12 @@ private:
     Job begin(const Bench& bench) const;
     Job after(Job job, const NextAct& act, const Entry& answer) const;
     std::optional<Assessment> look(const Job& job);
-    const Hypotheses& scenarios(const std::set<std::string>& history);
     std::vector<NextAct> fixed_order(Player player, unsigned seed) const;
 
     Job m_start;
     const FaultLibrary& m_library;
-    std::shared_ptr<const Predictor> m_predictor;
-    std::map<std::set<std::string>, Hypotheses> m_scenarios;
-    std::map<std::set<std::string>, Weighed> m_weighed; ///< what observations made of them
+    std::shared_ptr<const BoardRoles> m_roles;
+    std::map<std::set<std::string>, belief::Memory> m_memory; ///< by history words
 };
 
 } // namespace ohmo::judgement

@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "advice/bands.h"
 
-#include "advice/outcomes.h"
 #include "base/statistics.h"
+#include "belief/axis.h"
 
 #include <algorithm>
 #include <cmath>
@@ -14,23 +14,7 @@ namespace {
 constexpr double kWorthNaming = 0.04; // of a band's chance
 constexpr std::size_t kNamed = 6;
 constexpr double kWorthHalving = 0.1, kNearlyAll = 0.7; // bits; chance of a band that says nothing as it stands
-constexpr double kNowhere = 1e300;
-
-std::vector<Signature> merged(const std::vector<Signature>& sigs) {
-    std::vector<Signature> out;
-    std::map<Alike, std::size_t> index;
-    for (const auto& sig : sigs) {
-        const auto [at, fresh] = index.try_emplace(alike(*sig.prediction), out.size());
-        if (fresh) {
-            out.push_back(sig);
-            continue;
-        }
-        auto& into = out[at->second];
-        into.p += sig.p;
-        into.carriers.insert(into.carriers.end(), sig.carriers.begin(), sig.carriers.end());
-    }
-    return out;
-}
+constexpr double kNowhere = 1e300, kReach = 1.6, kLeastCase = 0.002;
 
 // The fault that tells this group from the others.
 std::optional<Fault> distinguishing(const std::map<Fault, double>& inside, double mass, const std::map<Fault, double>& everywhere) {
@@ -58,74 +42,71 @@ std::vector<std::pair<int, double>> suspects(const std::map<Fault, double>& insi
 }
 
 // Neighbours that overlap are one band, but for a boundary at `cut`.
-std::vector<Band> bands_with(const Query& query, const Living& living, const std::vector<Signature>& sigs,
-                             const std::map<Fault, double>& everywhere, double cut) {
+std::vector<Band> bands_with(Quantity what, const std::vector<Case>& cases, const std::map<Fault, double>& everywhere, double cut) {
+    const double edge = belief::axis_over(what);
     std::vector<Band> out;
     std::map<Fault, double> inside;
-    double x_lo = 0, x_hi = 0, reach = 0, last = -kNowhere, ended = -kNowhere; // where the band before ended
+    double lo = 0, hi = 0, reach = 0, last = -kNowhere, ended = -kNowhere; // where the band before ended
     const auto close = [&] {
         if (out.empty()) return;
         Band& band = out.back();
         if (!band.over) {
-            band.lo = score_value(query.what, x_lo);
-            band.hi = score_value(query.what, x_hi);
+            band.lo = belief::axis_value(what, lo);
+            band.hi = belief::axis_value(what, std::min(hi, edge));
         }
         band.story = distinguishing(inside, band.p, everywhere);
         band.suspects = suspects(inside, band.p);
-        ended = x_hi;
+        ended = hi;
     };
-    for (const auto& sig : sigs) {
-        if (sig.p < 0.002) continue;
-        const Prediction& p = *sig.prediction;
-        const double half = 1.6 * std::max(p.sigma, 0.01);
-        const bool halved = !p.over && last <= cut && p.x > cut && !out.empty();
-        const bool joins = !out.empty() && out.back().over == p.over && (p.over || p.x - half < reach) && !halved;
-        if (halved) x_hi = std::min(x_hi, cut);
+    for (const auto& c : cases) {
+        const auto& o = c.outcome;
+        if (o.p < kLeastCase) continue;
+        const bool over = o.y > edge;
+        const double half = kReach * o.spread;
+        const bool halved = !over && last <= cut && o.y > cut && !out.empty();
+        const bool joins = !out.empty() && out.back().over == over && (over || o.y - half < reach) && !halved;
+        if (halved) hi = std::min(hi, cut);
         if (!joins) {
             close();
             out.emplace_back();
-            out.back().over = p.over;
+            out.back().over = over;
             inside.clear();
-            x_lo = std::max(ended, halved ? std::max(cut, p.x - half) : p.x - half);
-            x_hi = reach = p.x + half;
+            lo = std::max(ended, halved ? std::max(cut, o.y - half) : o.y - half);
+            hi = reach = o.y + half;
         }
-        last = p.x;
-        out.back().p += sig.p;
-        x_lo = std::min(x_lo, std::max(ended, p.x > cut ? std::max(cut, p.x - half) : p.x - half));
-        x_hi = std::max(x_hi, p.x + half);
-        reach = std::max(reach, p.x + half);
-        for (std::size_t s : sig.carriers)
-            for (const auto& fault : living.faults[s]) inside[fault] += living.weights[s];
+        last = o.y;
+        out.back().p += o.p;
+        lo = std::min(lo, std::max(ended, o.y > cut ? std::max(cut, o.y - half) : o.y - half));
+        hi = std::max(hi, o.y + half);
+        reach = std::max(reach, o.y + half);
+        for (const auto& f : c.faults) inside[f] += o.p;
     }
     close();
     return out;
 }
 
 // Where the stories below become less likely than those above: parted so that the chances of both sides are most nearly equal.
-double middle(const std::vector<Signature>& sigs) {
-    const auto ends = std::find_if(sigs.begin(), sigs.end(), [](const Signature& sig) { return sig.prediction->over; });
-    const auto count = static_cast<std::size_t>(ends - sigs.begin());
-    if (count < 2) return kNowhere;
+double middle(Quantity what, const std::vector<Case>& cases) {
+    std::vector<Outcome> in;
+    for (const auto& c : cases)
+        if (c.outcome.y <= belief::axis_over(what)) in.push_back(c.outcome);
+    if (in.size() < 2) return kNowhere;
     double whole = 0, below = 0, uneven = kNowhere;
-    for (std::size_t k = 0; k < count; ++k) whole += sigs[k].p;
+    for (const auto& o : in) whole += o.p;
     std::size_t first_above = 0;
-    for (std::size_t k = 0; k + 1 < count; ++k) {
-        below += sigs[k].p;
-        const Prediction &p = *sigs[k].prediction, &next = *sigs[k + 1].prediction;
-        if (next.x - p.x < std::min(p.sigma, next.sigma) || std::fabs(2 * below - whole) >= uneven) continue; // hardly told apart
+    for (std::size_t k = 0; k + 1 < in.size(); ++k) {
+        below += in[k].p;
+        if (in[k + 1].y - in[k].y < std::min(in[k].spread, in[k + 1].spread) || std::fabs(2 * below - whole) >= uneven) continue; // hardly told apart
         uneven = std::fabs(2 * below - whole);
         first_above = k + 1;
     }
     if (first_above == 0) return kNowhere;
     const auto likelier_below = [&](double x) {
         double gap = 0;
-        for (std::size_t k = 0; k < count; ++k) {
-            const Prediction& p = *sigs[k].prediction;
-            gap += (k < first_above ? 1 : -1) * sigs[k].p * normal_density(x, p.x, std::max(p.sigma, 0.01));
-        }
+        for (std::size_t k = 0; k < in.size(); ++k) gap += (k < first_above ? 1 : -1) * in[k].p * normal_density(x, in[k].y, in[k].spread);
         return gap > 0;
     };
-    double lo = sigs[first_above - 1].prediction->x, hi = sigs[first_above].prediction->x;
+    double lo = in[first_above - 1].y, hi = in[first_above].y;
     if (!likelier_below(lo) || likelier_below(hi)) return (lo + hi) / 2;
     for (int halvings = 0; halvings < 40; ++halvings) (likelier_below((lo + hi) / 2) ? lo : hi) = (lo + hi) / 2;
     return hi;
@@ -133,63 +114,41 @@ double middle(const std::vector<Signature>& sigs) {
 
 } // namespace
 
-std::vector<Signature> signatures(const Predictor& predictor, const Query& query, const Living& living, std::size_t told, bool carriers) {
-    const std::size_t count = std::min(told, living.sets.size());
-    const std::vector<SetId> sets(living.sets.begin(), living.sets.begin() + static_cast<long>(count));
-    const auto predictions = predictor.predict_all(query, sets);
-    std::vector<Signature> out;
-    std::vector<int> index;                         // by number of the prediction, of stories without a group
-    std::map<std::pair<int, int>, int> conditioned; // by number and group
-    for (std::size_t s = 0; s < count; ++s) {
-        const int number = predictions[s]->number, group = living.conditioning.group(s);
-        if (index.size() <= static_cast<std::size_t>(number)) index.resize(static_cast<std::size_t>(number) + 1, -1);
-        int& at = group == 0 ? index[static_cast<std::size_t>(number)] : conditioned.try_emplace({number, group}, -1).first->second;
-        if (at < 0) {
-            at = static_cast<int>(out.size());
-            Signature& fresh = out.emplace_back();
-            fresh.prediction = predictions[s];
-            if (auto given = living.conditioning.given(group, *predictions[s])) {
-                fresh.given = std::make_shared<const Prediction>(std::move(*given));
-                fresh.prediction = fresh.given.get();
-            }
-        }
-        auto& sig = out[static_cast<std::size_t>(at)];
-        sig.p += living.weights[s];
-        if (carriers) sig.carriers.push_back(s);
-    }
-    return out;
-}
-
-std::vector<Band> bands_of(const Predictor& predictor, const Query& query, const Living& living, double bits) {
-    auto sigs = merged(signatures(predictor, query, living));
-    const Prediction healthy = predictor.predict(query, {});
+std::vector<Band> bands_of(Quantity what, std::vector<Case> cases, const std::optional<Outcome>& healthy, double bits) {
+    double whole = 0;
+    for (const auto& c : cases) whole += c.outcome.p;
     std::map<Fault, double> everywhere;
-    for (const auto& sig : sigs)
-        for (std::size_t s : sig.carriers)
-            for (const auto& fault : living.faults[s]) everywhere[fault] += living.weights[s];
-    std::stable_sort(sigs.begin(), sigs.end(), [](const Signature& a, const Signature& b) {
-        return a.prediction->over != b.prediction->over ? b.prediction->over : a.prediction->x < b.prediction->x;
-    });
-    const auto joined = [&](double cut) { return bands_with(query, living, sigs, everywhere, cut); };
-    auto out = joined(kNowhere);
+    for (auto& c : cases) {
+        c.outcome.p /= std::max(whole, 1e-12);
+        for (const auto& f : c.faults) everywhere[f] += c.outcome.p;
+    }
+    std::stable_sort(cases.begin(), cases.end(), [](const Case& a, const Case& b) { return a.outcome.y < b.outcome.y; });
+    auto out = bands_with(what, cases, everywhere, kNowhere);
     if (bits > kWorthHalving && std::any_of(out.begin(), out.end(), [](const Band& b) { return b.p > kNearlyAll && !b.over; }))
-        out = joined(middle(sigs));
+        out = bands_with(what, cases, everywhere, middle(what, cases));
+    if (!healthy) return out;
     // The healthy band is shown even when no living story is healthy here.
-    const double lo = score_value(query.what, healthy.x - 1.6 * healthy.sigma),
-                 hi = score_value(query.what, healthy.x + 1.6 * healthy.sigma);
-    const auto holds = [&](const Band& b) { return healthy.over ? b.over : !b.over && healthy.value >= b.lo && healthy.value <= b.hi; };
-    const auto mine = std::find_if(out.begin(), out.end(), holds);
+    const bool over = healthy->y > belief::axis_over(what);
+    const double value = belief::axis_value(what, healthy->y);
+    const auto mine = std::find_if(out.begin(), out.end(), [&](const Band& b) { return over ? b.over : !b.over && value >= b.lo && value <= b.hi; });
     if (mine != out.end()) {
         mine->healthy = true;
-    } else {
-        Band band;
-        band.lo = healthy.over ? 0 : lo;
-        band.hi = healthy.over ? 0 : hi;
-        band.over = healthy.over;
-        band.healthy = true;
-        out.push_back(band);
-        std::stable_sort(out.begin(), out.end(), [](const Band& a, const Band& b) { return a.over != b.over ? b.over : a.lo < b.lo; });
+        return out;
     }
+    Band band;
+    if (!over) {
+        band.lo = belief::axis_value(what, healthy->y - kReach * healthy->spread);
+        band.hi = belief::axis_value(what, std::min(healthy->y + kReach * healthy->spread, belief::axis_over(what)));
+        for (const auto& b : out) // beside its neighbours, not over them
+            if (!b.over) {
+                if (b.hi < value) band.lo = std::max(band.lo, b.hi);
+                if (b.lo > value) band.hi = std::min(band.hi, b.lo);
+            }
+    }
+    band.over = over;
+    band.healthy = true;
+    out.push_back(band);
+    std::stable_sort(out.begin(), out.end(), [](const Band& a, const Band& b) { return a.over != b.over ? b.over : a.lo < b.lo; });
     return out;
 }
 

@@ -1,8 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What to do next: readings, looks and interventions by expected information per minute.
 // Method: the mutual information of outcome and story (D. V. Lindley, On a measure of the information provided by an experiment, 1956), in
-// bits, over the minutes of practice that the act takes; the best rate first. Looks one step ahead only.
+// bits, over the minutes of practice that the act takes; the best rate first. Looks one step ahead only. Where nothing promises that and
+// something is still open, the plain routine: what is open comes out, part by part, and what surprised is touched again.
 #pragma once
+#include "board/roles.h"
+#include "damage/fault_library.h"
 #include "posterior/assess.h"
 
 #include <optional>
@@ -38,6 +41,7 @@ struct NextAct {
     std::vector<Band> bands{}; ///< by rising value, over-range last
     bool four_wires = false;   ///< with the meter that resolves milliohms
     bool again = false;        ///< it was taken once and says other than the leading story
+    bool routine = false;      ///< nothing promises much: part by part, best first
     double rate() const { return bits / minutes; }
 };
 
@@ -56,23 +60,24 @@ struct NextAdvice {
     std::vector<NextAct> acts; ///< best first, 12 at the most
     TraceAdvice trace;         ///< the one part worth tracing next, on boards with assumed parts
     bool stop = false;
-    bool settled = false; ///< one set of bad parts is all but certain
+    bool settled = false;   ///< nothing that can be read cold is open and everything that was seen is explained
+    std::vector<int> open;  ///< parts neither good nor bad for certain, that a cold reading can decide
     StopReason reason = StopReason::None;
 };
 
-struct NextOptions {
-    std::size_t most_scenarios = 0; ///< the likeliest that are told apart; 0: as many as the decision needs
+/// What every question to the belief needs.
+struct Inquiry {
+    const Board& board;
+    const BoardRoles& roles;
+    const FaultLibrary& library;
+    const Assessment& assessment;
+    const Evidence& evidence;
 };
 
 /// Only unpowered readings are offered unless evidence.live_allowed. Errors: Cancelled.
-Result<NextAdvice> next_acts(const Predictor& predictor, const FaultLibrary& library, const Assessment& assessment,
-                             const Evidence& evidence, const NextOptions& options, const CancelToken& cancel);
-
-/// Every reading that may be offered in the present state, and as many of the likeliest scenarios as that takes: what the next answers
-/// need. Errors: Cancelled.
-Result<bool> prepare_next(const Predictor& predictor, const Assessment& assessment, const Evidence& evidence, const CancelToken& cancel);
+Result<NextAdvice> next_acts(const Inquiry& about, const CancelToken& cancel);
 
 /// Bands of one reading under the present beliefs; the healthy one is always among them.
-std::vector<Band> reading_bands(const Predictor& predictor, const Assessment& assessment, const Evidence& evidence, const Query& query);
+std::vector<Band> reading_bands(const Board& board, const Assessment& assessment, const Evidence& evidence, const Query& query);
 
 } // namespace ohmo

@@ -1,15 +1,18 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "advice/tracing.h"
 
+#include "board/nominal.h"
+
+#include <fmt/format.h>
+
 #include <algorithm>
 #include <cmath>
-#include <set>
+#include <map>
 
 namespace ohmo {
 namespace {
 
-constexpr double kLikelyEnough = 0.02;    // stories whose predictions are asked what they rest on
-constexpr double kShareOfTheSpread = 0.3; // of a prediction, that a part must have to matter
+constexpr double kMattersIn = 0.3; // of a reading's axis for one deviation of the unknown, in touches
 
 // What a part would seem to have that is not on this board, or is another one.
 bool as_if_absent(FaultMode mode) {
@@ -22,52 +25,161 @@ const Observation* reading_at(const Evidence& evidence, int entry) {
     return nullptr;
 }
 
-// The reading that spoke most against a part.
 const Observation* reading_against(const Evidence& evidence, const PartBelief& belief) {
     for (const auto& reason : belief.reasons)
         if (const auto* o = reading_at(evidence, reason.entry); o != nullptr && reason.decibans > 0) return o;
     return nullptr;
 }
 
-} // namespace
-
-TraceAdvice worth_tracing(const Predictor& predictor, const Assessment& assessment, const Evidence& evidence, const Living& living,
-                          const std::vector<NextAct>& acts, const InformationWith& information, const CancelToken& cancel) {
-    const auto& parts = predictor.board().parts;
-    TraceAdvice best;
-    if (living.sets.empty() || std::none_of(parts.begin(), parts.end(), [](const Part& p) { return p.assumed; })) return best;
-    const auto assumed = [&](int part) { return predictor.board().part(part).assumed; };
+struct Heaviest {
+    int part = -1, entry = -1;
     double weight = 0;
-    for (int entry : assessment.contradicted_by) { // what the leading story does not explain, an assumption may
-        const Observation* o = reading_at(evidence, entry);
-        if (o == nullptr) continue;
-        for (const auto& d : predictor.predict(o->query, living.sets.front()).by_part)
-            if (assumed(d.part) && std::fabs(d.change) > weight) {
-                weight = std::fabs(d.change);
-                best = {d.part, true, entry, 0, o->query};
+};
+
+// The assumed part whose value the readings of the likeliest states rest on most; of one entry.
+Heaviest rests_on(const Board& board, const Assessment& assessment, int entry) {
+    Heaviest best;
+    const auto& belief = *assessment.belief;
+    for (const auto& island : belief.islands()) {
+        if (island->seen().empty()) continue;
+        const auto top = std::max_element(island->states().begin(), island->states().end(), [](const auto& a, const auto& b) { return a->p < b->p; });
+        const auto fit = island->fit_of(**top, 0);
+        for (std::size_t j = 0; j < island->seen().size(); ++j) {
+            if (island->seen()[j].entry != entry) continue;
+            std::map<int, double> by_part;
+            for (std::size_t k = 0; k < island->island().owner.size(); ++k) {
+                const int owner = island->island().owner[k];
+                if (owner < 0) continue;
+                const int part = belief.model().units[static_cast<std::size_t>(owner)].part;
+                if (board.part(part).assumed) by_part[part] += std::fabs(fit.slopes(static_cast<Eigen::Index>(j), static_cast<Eigen::Index>(k))) * std::sqrt(fit.variance(static_cast<Eigen::Index>(k)));
             }
-    }
-    if (best.part >= 0) return best;
-    // What reads as open or off its value may never have been there, or have another value; nobody has looked yet.
-    for (const auto& b : assessment.parts) {
-        if (b.bad < predictor.board().practice().condemned) break;
-        if (!assumed(b.part) || evidence.looked.contains(b.part) || evidence.state.is_lifted(b.part) || !as_if_absent(b.leading.mode))
-            continue;
-        if (const auto* o = reading_against(evidence, b)) return {b.part, true, o->entry, 0, o->query};
-    }
-    for (const auto& act : acts) {
-        if (act.act != Act::Read || cancel.cancelled()) continue;
-        std::set<int> shaky;
-        for (const auto& sig : signatures(predictor, act.query, living))
-            if (sig.p > kLikelyEnough)
-                for (const auto& d : sig.prediction->by_part)
-                    if (assumed(d.part) && std::fabs(d.change) > kShareOfTheSpread * sig.prediction->sigma) shaky.insert(d.part);
-        for (int part : shaky) {
-            const double gain = information(act.query, part) - act.bits;
-            if (gain > std::max(best.bits, predictor.board().practice().worth_tracing)) best = {part, false, -1, gain, act.query};
+            for (const auto& [part, moved] : by_part)
+                if (moved / island->seen()[j].touch.noise > std::max(best.weight, kMattersIn)) best = {part, island->seen()[j].entry, moved / island->seen()[j].touch.noise};
         }
     }
     return best;
+}
+
+} // namespace
+
+TraceAdvice worth_tracing(const Board& board, const Assessment& assessment, const Evidence& evidence, const std::vector<NextAct>& acts, Forecasts& forecasts) {
+    TraceAdvice none;
+    if (std::none_of(board.parts.begin(), board.parts.end(), [](const Part& p) { return p.assumed; })) return none;
+    for (int entry : assessment.contradicted_by) { // what the leading story does not explain, an assumption may
+        const Observation* o = reading_at(evidence, entry);
+        if (o == nullptr) continue;
+        if (const auto at = rests_on(board, assessment, entry); at.part >= 0) return {at.part, true, entry, 0, o->query};
+    }
+    // What reads as open or off its value may never have been there, or have another value; nobody has looked yet.
+    for (const auto& b : assessment.parts) {
+        if (b.bad < board.practice().condemned) break;
+        if (!board.part(b.part).assumed || evidence.looked.contains(b.part) || evidence.state.is_lifted(b.part) || !as_if_absent(b.leading.mode)) continue;
+        if (const auto* o = reading_against(evidence, b)) return {b.part, true, o->entry, 0, o->query};
+    }
+    TraceAdvice best;
+    for (const auto& act : acts) {
+        if (act.act != Act::Read || act.query.alone >= 0) continue;
+        std::vector<Outcome> outcomes;
+        for (const auto& c : forecasts.cases(act.query)) outcomes.push_back(c.outcome);
+        for (const auto& [part, variance] : forecasts.variances(act.query)) {
+            if (!board.part(part).assumed) continue;
+            auto sharper = outcomes;
+            for (auto& o : sharper) o.spread = std::sqrt(std::max(o.spread * o.spread - variance, 0.1 * o.spread * o.spread));
+            const double gain = reading_information(std::move(sharper)) - act.bits;
+            if (gain > std::max(best.bits, board.practice().worth_tracing)) best = {part, false, -1, gain, act.query};
+        }
+    }
+    return best;
+}
+
+double minutes_to_find(const Board& board, int index) {
+    const Part& part = board.part(index);
+    const Practice& p = board.practice();
+    if (!part.assumed) return 0;
+    switch (part.kind) {
+    case PartKind::Fuse:
+    case PartKind::Connector:
+    case PartKind::Switch:
+    case PartKind::Transformer:
+    case PartKind::Lamp:
+    case PartKind::Load:
+        return p.find_at_once;
+    case PartKind::Electrolytic:
+        return part.stage == "bulk" ? p.find_at_once : p.find_large;
+    case PartKind::Choke:
+    case PartKind::Inductor:
+    case PartKind::Bridge:
+    case PartKind::Varistor:
+    case PartKind::Thermistor:
+    case PartKind::XCapacitor:
+    case PartKind::Relay:
+    case PartKind::Mosfet:
+    case PartKind::Igbt:
+    case PartKind::Regulator:
+    case PartKind::Schottky:
+        return p.find_large;
+    case PartKind::Controller:
+    case PartKind::IntegratedSwitch:
+    case PartKind::ShuntReference:
+    case PartKind::Optocoupler:
+        return p.find_chip_pin;
+    default:
+        return p.find_small;
+    }
+}
+
+std::string how_to_find(const Board& board, int index) {
+    const Part& part = board.part(index);
+    static const std::map<PartKind, std::string_view> looks = {
+        {PartKind::Fuse, "glass or ceramic tube in clips, or a small block marked with its amperes"},
+        {PartKind::Electrolytic, "aluminium can with a stripe at its minus lead"},
+        {PartKind::Tantalum, "drop or block with a bar at its plus lead"},
+        {PartKind::Ceramic, "small disc or unmarked block"},
+        {PartKind::Film, "box or flat drop"},
+        {PartKind::XCapacitor, "box with approval marks, across the line"},
+        {PartKind::YCapacitor, "blue or yellow disc with approval marks, across the barrier"},
+        {PartKind::Varistor, "disc across the line"},
+        {PartKind::Thermistor, "dark disc in series with the line"},
+        {PartKind::Resistor, "banded rod, or a block with three or four digits"},
+        {PartKind::FusibleResistor, "banded rod standing off the board"},
+        {PartKind::Choke, "two windings on one core, near the inlet"},
+        {PartKind::Inductor, "one winding on a rod, drum or ring"},
+        {PartKind::Transformer, "the core with most pins, astride the barrier"},
+        {PartKind::Bridge, "four legs marked ~ ~ + -"},
+        {PartKind::Diode, "rod with a band at its cathode"},
+        {PartKind::Schottky, "tab or block at the output, often on a heatsink"},
+        {PartKind::Zener, "small glass rod with a band at its cathode"},
+        {PartKind::Mosfet, "three legs and a tab, on a heatsink"},
+        {PartKind::Igbt, "three legs and a tab, on a heatsink"},
+        {PartKind::BjtNpn, "three legs"},
+        {PartKind::BjtPnp, "three legs"},
+        {PartKind::Controller, "chip with a dot at pin 1, on the primary side"},
+        {PartKind::IntegratedSwitch, "chip or tab with the drain apart from the other pins"},
+        {PartKind::Regulator, "three legs or a chip, between a reservoir and its rail"},
+        {PartKind::ShuntReference, "small three-legged part beside the optocoupler"},
+        {PartKind::Optocoupler, "four or six pins astride the barrier"},
+        {PartKind::Connector, "where the wires leave"}};
+    const auto shape = looks.find(part.kind);
+    std::string out(shape != looks.end() ? shape->second : "");
+    if (part.kind == PartKind::Electrolytic && part.stage == "bulk") out = "the tallest can, near the bridge";
+    // What its tracks join: the best-known part on each of its nets.
+    std::vector<std::string> beside;
+    for (const auto& pin : part.pins) {
+        int best = -1;
+        double least = 1e9;
+        for (int i = 0; i < static_cast<int>(board.parts.size()); ++i) {
+            if (i == index || std::none_of(board.part(i).pins.begin(), board.part(i).pins.end(), [&](const Pin& q) { return q.id == pin.id; })) continue;
+            Part as_if = board.part(i);
+            const double cost = minutes_to_find(board, i) + static_cast<double>(as_if.pins.size()) * 0.01;
+            if (cost < least) {
+                least = cost;
+                best = i;
+            }
+        }
+        if (best >= 0 && beside.size() < 3) beside.push_back(fmt::format("{} to {}", pin.role, board.part(best).ref));
+    }
+    for (std::size_t k = 0; k < beside.size(); ++k) out += (k == 0 ? (out.empty() ? "its tracks: " : "; its tracks: ") : ", ") + beside[k];
+    return out;
 }
 
 } // namespace ohmo

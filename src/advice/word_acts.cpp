@@ -2,6 +2,7 @@
 #include "advice/word_acts.h"
 
 #include "advice/outcomes.h"
+#include "belief/belief.h"
 #include "damage/telling.h"
 #include "readings/words.h"
 
@@ -24,15 +25,23 @@ struct Condition {
 /// Chance of a word under a condition.
 using WordChance = std::function<double(const std::string& word, const Condition& condition)>;
 
-// Splits the stories by one part's condition.
-NextAct act_of(const Living& living, Act act, int part, double minutes, const std::vector<std::string>& words, const WordChance& chance) {
+// Splits the odds by one part's condition.
+NextAct act_of(const Assessment& assessment, Act act, int part, double minutes, const std::vector<std::string>& words, const WordChance& chance) {
     std::map<Condition, double> mass;
-    for (std::size_t s = 0; s < living.faults.size(); ++s) {
-        Condition mine;
-        for (const auto& f : living.faults[s])
-            if (f.part == part) mine = {f, living.faults[s].size() == 1};
-        mass[mine] += living.weights[s];
+    const auto& belief = *assessment.belief;
+    double bad = 0, others = 1;
+    for (const auto& b : assessment.parts)
+        if (b.part != part) others *= 1 - b.bad;
+    for (int u : belief.model().units_of[static_cast<std::size_t>(part)]) {
+        const auto& unit = belief.model().units[static_cast<std::size_t>(u)];
+        for (std::size_t m = 1; m < unit.modes.size(); ++m) {
+            const double p = belief.mode(u, static_cast<int>(m));
+            mass[{unit.modes[m].fault, false}] += p * (1 - others);
+            mass[{unit.modes[m].fault, true}] += p * others;
+            bad += p;
+        }
     }
+    mass[{std::nullopt, false}] += std::max(0.0, 1 - bad);
     std::vector<WordCase> cases;
     for (const auto& [condition, m] : mass) {
         WordCase& c = cases.emplace_back();
@@ -61,7 +70,7 @@ NextAct act_of(const Living& living, Act act, int part, double minutes, const st
 const Fault* fault_of(const Condition& c) { return c.fault ? &*c.fault : nullptr; }
 
 // The looks that the library knows of this kind; the chances of what is left go to "anything else", so that they sum to one.
-std::optional<NextAct> look(const Practice& p, const FaultLibrary& library, PartKind kind, const Living& living, int part) {
+std::optional<NextAct> look(const Practice& p, const FaultLibrary& library, PartKind kind, const Assessment& assessment, int part) {
     const auto entry = library.kinds.find(kind);
     if (entry == library.kinds.end()) return std::nullopt;
     std::set<std::string> words;
@@ -69,7 +78,7 @@ std::optional<NextAct> look(const Practice& p, const FaultLibrary& library, Part
         for (const auto& [word, chance] : data.looks) words.insert(word);
     std::vector<std::string> all(words.begin(), words.end());
     all.emplace_back("fine");
-    return act_of(living, Act::Look, part, p.minutes_look, all, [&](const std::string& word, const Condition& c) {
+    return act_of(assessment, Act::Look, part, p.minutes_look, all, [&](const std::string& word, const Condition& c) {
         const auto of = [&](const std::string& w) { return look_chance(p, library, kind, w, fault_of(c)); };
         double sum = 0;
         for (const auto& w : all) sum += of(w);
@@ -84,7 +93,7 @@ bool moves_with_heat(FaultMode mode) {
 } // namespace
 
 std::vector<NextAct> word_acts(const Board& board, const FaultLibrary& library, const Assessment& assessment, const Evidence& evidence,
-                               const Living& living, double least_bits) {
+                               double least_bits) {
     std::vector<NextAct> out;
     const auto offer = [&](NextAct act) {
         if (act.bits >= least_bits) out.push_back(std::move(act));
@@ -92,21 +101,21 @@ std::vector<NextAct> word_acts(const Board& board, const FaultLibrary& library, 
     const Practice& p = board.practice();
     for (const auto& b : assessment.parts) {
         if (b.bad < p.worth_a_look) break;
-        if (evidence.looked.contains(b.part)) continue;
-        if (auto act = look(p, library, board.part(b.part).kind, living, b.part)) offer(std::move(*act));
+        if (evidence.looked.contains(b.part) || evidence.renewed.contains(b.part) || b.bad > p.certain) continue;
+        if (auto act = look(p, library, board.part(b.part).kind, assessment, b.part)) offer(std::move(*act));
     }
     if (!evidence.live_allowed) return out;
     for (const auto& b : assessment.parts) {
         if (b.bad < p.worth_power) break;
         if (b.bad > p.certain) continue;
         if (!b.settled_cold) // a known-good part in its place
-            offer(act_of(living, Act::Substitute, b.part, p.minutes_substitute, {"works", "same"},
+            offer(act_of(assessment, Act::Substitute, b.part, p.minutes_substitute, {"works", "same"},
                          [&](const std::string& word, const Condition& c) {
                              const auto of = [&](const char* w) { return substitute_chance(p, w, c.fault.has_value(), c.alone); };
                              return of(word.c_str()) / (of("works") + of("same"));
                          }));
         if (moves_with_heat(b.leading.mode)) // a leak recovers within seconds
-            offer(act_of(living, Act::Cool, b.part, p.minutes_cool, {"recovers", "worse", "same"},
+            offer(act_of(assessment, Act::Cool, b.part, p.minutes_cool, {"recovers", "worse", "same"},
                          [&](const std::string& word, const Condition& c) { return temperature_chance(p, word, true, fault_of(c)); }));
     }
     return out;

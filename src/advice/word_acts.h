@@ -2,7 +2,7 @@
 // Acts whose outcome is a word: looks, cooling, substitutions. Internal to the next reading.
 // Method: the same information as for readings (outcomes.h), by the chances of readings/words.
 #pragma once
-#include "advice/bands.h"
+#include "advice/next_reading.h"
 #include "damage/fault_library.h"
 
 #include <vector>
@@ -10,7 +10,6 @@
 namespace ohmo {
 
 /// Those worth at least `least_bits`, by kind and falling suspicion; cooling and substitution only where power is allowed.
-std::vector<NextAct> word_acts(const Board& board, const FaultLibrary& library, const Assessment& assessment, const Evidence& evidence,
-                               const Living& living, double least_bits);
+std::vector<NextAct> word_acts(const Board& board, const FaultLibrary& library, const Assessment& assessment, const Evidence& evidence, double least_bits);
 
 } // namespace ohmo

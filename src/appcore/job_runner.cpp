@@ -31,14 +31,11 @@ void JobRunner::request(const Job& job, const School& school, int number) {
         if (token.cancelled()) return;
         Analyst& analyst = m_worker->analyst;
         analyst.set_school(school);
-        if (const auto look = analyst.first_look(job, token); look && *look) Q_EMIT finished(number, *look);
         const auto whole = analyst.analyse(job, token);
-        if (whole) {
+        if (whole)
             Q_EMIT finished(number, *whole);
-            (void)analyst.prepare(**whole, token); // until the next request
-        } else if (whole.problem().kind != ProblemKind::Cancelled) {
+        else if (whole.problem().kind != ProblemKind::Cancelled)
             Q_EMIT failed(number, whole.problems());
-        }
     };
     QMetaObject::invokeMethod(m_worker, work, Qt::QueuedConnection);
 }

@@ -34,7 +34,7 @@ public:
     const Job& job() const { return m_job; }
     const Replay& replay() const { return m_replay; }          ///< always of the present job
     const AnalysisPtr& analysis() const { return m_analysis; } ///< of this or an earlier state; null before the first answer
-    bool up_to_date() const { return !m_loading && m_analysis && m_answered == m_asked && !m_analysis->first_look; }
+    bool up_to_date() const { return !m_loading && m_analysis && m_answered == m_asked; }
     const BenchContext& bench() const { return m_bench; }
     const Vocabulary& vocabulary() const { return m_reader.vocabulary(); }
     const School& school() const { return m_school; }

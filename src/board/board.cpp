@@ -142,6 +142,16 @@ Result<MadeBoard> make_board(Board board) {
     return MadeBoard{std::move(board), std::move(problems)};
 }
 
+namespace {
+
+// "P1-P2", "1-1'": one winding or contact of several.
+bool names_a_pair(const Part& part, std::string_view place) {
+    const auto pairs = part.pairs();
+    return std::any_of(pairs.begin(), pairs.end(), [&](const auto& pair) { return pair.first->role + "-" + pair.second->role == place; });
+}
+
+} // namespace
+
 Result<Fault> parse_fault(const Board& board, std::string_view text) {
     const auto colon = text.find(':');
     const std::string ref(text.substr(0, colon));
@@ -164,7 +174,7 @@ Result<Fault> parse_fault(const Board& board, std::string_view text) {
             fault.place = "~1+";
         else if (place != "~1+" && place != "~1-" && place != "~2+" && place != "~2-")
             return at(ProblemKind::UnknownPin, std::string(text), place, "~1+, ~1-, ~2+, ~2-");
-    } else if (!place.empty() && board.part(*part).net(place) < 0) {
+    } else if (!place.empty() && board.part(*part).net(place) < 0 && !names_a_pair(board.part(*part), place)) {
         return at(ProblemKind::UnknownPin, std::string(text), place, roles_text(kind));
     }
     return fault;

@@ -70,11 +70,18 @@ private:
     }
     double spread(double tolerance) const { return m_part->assumed ? std::max(tolerance, m_p.assumed_spread) : tolerance; }
 
+    // A fault of one winding or contact: the one it names, or `by_default` where it names none.
+    bool has_at(FaultMode mode, std::string_view place, bool by_default) const {
+        return std::any_of(m_faults.begin(), m_faults.end(), [&](const Fault& f) {
+            return f.part == m_index && f.mode == mode && (f.place.empty() ? by_default : f.place == place);
+        });
+    }
+
     // A two-ended conductor: resistor, fuse, contact, track.
-    void conductor(int a, int b, double ohms, double ln_sigma) {
-        if (has(FaultMode::Open))
+    void conductor(int a, int b, double ohms, double ln_sigma, std::string_view place = {}) {
+        if (has_at(FaultMode::Open, place, true))
             resistor(a, b, kOpenOhms, 0.1);
-        else if (has(FaultMode::High))
+        else if (has_at(FaultMode::High, place, true))
             resistor(a, b, std::max(ohms, m_p.high_least_ohms) * m_p.high_factor, m_p.high_factor_spread);
         else
             resistor(a, b, ohms, ln_sigma);
@@ -155,7 +162,7 @@ private:
         else if (wet)
             esr = std::clamp(m_p.electrolytic_esr * std::pow(1e-3 / farads, m_p.electrolytic_esr_exponent) *
                                  (m_nominal.volts.value_or(35) > 100 ? m_p.electrolytic_esr_high_volts : 1),
-                             0.01, 3.0);
+                             0.01, 10.0);
         else if (m_part->kind == PartKind::Tantalum)
             esr = m_p.tantalum_esr;
         double esr_sigma = m_p.electrolytic_esr_spread, c_sigma = spread(wet ? m_p.wet_capacitance_spread : m_p.capacitance_spread);
@@ -205,7 +212,7 @@ private:
             if (m_part->kind == PartKind::Switch && m_part->value == "open") // as it is set: a link that is not fitted
                 resistor(a, b, kOpenOhms, 0.1);
             else
-                conductor(a, b, m_p.contact_ohms, m_p.contact_ohms_spread);
+                conductor(a, b, m_p.contact_ohms, m_p.contact_ohms_spread, p->role + "-" + q->role);
         }
     }
 
@@ -226,8 +233,8 @@ private:
                               : m_nominal.ohms.value_or(m_part->kind == PartKind::Inductor ? m_p.inductor_ohms : m_p.winding_ohms);
             double l = henry * ratio * ratio;
             const bool first = p == pairs.front().first;
-            if (first && has(FaultMode::Open)) ohms = kOpenOhms;
-            if (first && has(FaultMode::High)) ohms *= m_p.high_factor;
+            if (has_at(FaultMode::Open, name, first)) ohms = kOpenOhms;
+            if (has_at(FaultMode::High, name, first)) ohms *= m_p.high_factor;
             if (has(FaultMode::ShortedTurns)) l *= m_p.shorted_turns_share;
             core.windings.push_back({node(p->role), node(q->role), l, ohms});
         }

@@ -23,7 +23,7 @@ void Context::fail(const Problems& problems, bool json) {
 }
 
 void Context::print(const nlohmann::ordered_json& json) const {
-    out << json.dump(2, ' ', false, nlohmann::ordered_json::error_handler_t::replace) << "\n";
+    out << json.dump(one_line ? -1 : 2, ' ', false, nlohmann::ordered_json::error_handler_t::replace) << std::endl;
 }
 
 std::optional<LoadedJob> Context::load(const std::string& path, bool json) {
@@ -40,23 +40,24 @@ std::optional<LoadedJob> Context::load(const std::string& path, bool json) {
     return std::move(*loaded);
 }
 
-std::optional<Analyst> Context::analyst(bool json) {
-    if (kept != nullptr && *kept) return *kept;
+Analyst* Context::analyst(bool json) {
+    auto& worker = kept != nullptr ? *kept : own;
+    if (worker) return &*worker;
     auto made = Analyst::make(disk, data);
     if (!made) {
         fail(made.problems(), json);
-        return std::nullopt;
+        return nullptr;
     }
-    return std::move(*made);
+    worker = std::move(*made);
+    return &*worker;
 }
 
 std::shared_ptr<const Analysis> Context::analyse(const std::string& path, bool json) {
     auto loaded = load(path, json);
     if (!loaded) return nullptr;
-    auto worker = analyst(json);
-    if (!worker) return nullptr;
+    Analyst* worker = analyst(json);
+    if (worker == nullptr) return nullptr;
     auto result = worker->analyse(loaded->job, {});
-    if (kept != nullptr) *kept = std::move(*worker);
     if (!result) {
         fail(result.problems(), json);
         return nullptr;
@@ -67,15 +68,16 @@ std::shared_ptr<const Analysis> Context::analyse(const std::string& path, bool j
 } // namespace cli
 
 int run_cli(const std::vector<std::string>& arguments, const Disk& disk, const Path& data, std::ostream& out, std::ostream& err,
-            std::optional<Analyst>* kept) {
+            std::optional<Analyst>* kept, std::istream& in) {
     CLI::App app{"Ohmotrace without its window: finds out why a power supply died and plans its repair.", "ohmo"};
     app.set_version_flag("--version", OHMO_VERSION);
     app.require_subcommand(1);
-    cli::Context context{disk, data, out, err, kept};
+    cli::Context context{disk, data, out, err, kept, in};
     cli::add_check(app, context);
     cli::add_rank(app, context);
     cli::add_next(app, context);
     cli::add_assess(app, context);
+    cli::add_follow(app, context);
     cli::add_predict(app, context);
     cli::add_story(app, context);
     cli::add_plan(app, context);

@@ -7,6 +7,7 @@
 #include <nlohmann/json.hpp>
 
 #include <functional>
+#include <istream>
 #include <optional>
 #include <ostream>
 #include <string>
@@ -25,14 +26,18 @@ struct Context {
     Path data;
     std::ostream& out;
     std::ostream& err;
-    std::optional<Analyst>* kept = nullptr; ///< remembers between calls in one process
+    std::optional<Analyst>* kept; ///< remembers between calls in one process; null: nothing is kept
+    std::istream& in;
+    bool one_line = false; ///< a JSON document is one line
     int code = kDone;
+    std::optional<Analyst> own{}; ///< where none is kept
 
     /// Prints problems and sets the exit code. With `json` they go to `out` as one document.
     void fail(const Problems& problems, bool json);
     void print(const nlohmann::ordered_json& json) const;
     std::optional<LoadedJob> load(const std::string& path, bool json);
-    std::optional<Analyst> analyst(bool json);
+    /// The one that is kept between calls, or one of this context; null when the problems were printed.
+    Analyst* analyst(bool json);
     std::shared_ptr<const Analysis> analyse(const std::string& path, bool json);
 };
 
@@ -59,6 +64,7 @@ void add_analysis_command(CLI::App& app, Context& context, const char* name, con
 void add_check(CLI::App& app, Context& context);
 void add_rank(CLI::App& app, Context& context);
 void add_next(CLI::App& app, Context& context);
+void add_follow(CLI::App& app, Context& context);
 void add_assess(CLI::App& app, Context& context);
 void add_predict(CLI::App& app, Context& context);
 void add_story(CLI::App& app, Context& context);

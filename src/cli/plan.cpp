@@ -16,8 +16,8 @@ struct Options {
 void run(const Options& o, Context& context) {
     const auto loaded = context.load(o.path, o.json);
     if (!loaded) return;
-    auto analyst = context.analyst(o.json);
-    if (!analyst) return;
+    auto analyst = Analyst::make(context.disk, context.data); // of its own: its drawer and school are asked for here only
+    if (!analyst) return context.fail(analyst.problems(), o.json);
     const auto school = parse_school(o.school);
     if (!school) {
         context.fail(school.problems(), o.json);

@@ -24,24 +24,23 @@ namespace {
 constexpr std::size_t kMostSlowSteps = 3;
 constexpr double kLeastSlowChance = 1e-3;
 
-struct Weighted {
-    Fault fault;
-    double weight;
-};
-
-std::vector<Weighted> root_faults(const Board& board, const FaultLibrary& library, const std::set<std::string>& history,
-                                  const std::vector<ServiceStress>& places) {
-    std::vector<Weighted> out;
+std::vector<RootFault> root_faults(const Board& board, const FaultLibrary& library, const std::set<std::string>& history,
+                                   const std::vector<ServiceStress>& places, bool each_pair) {
+    std::vector<RootFault> out;
     for (int i = 0; i < static_cast<int>(board.parts.size()); ++i) {
         const auto& part = board.part(i);
+        const auto pairs = !each_pair ? decltype(part.pairs()){} : kind_info(part.kind).rule == PinRule::Pairs || part.kind == PartKind::Choke ? part.pairs() : decltype(part.pairs()){};
         for (FaultMode mode : modes_of(part.kind)) {
             const double weight =
                 library.weight(part, mode, history) * service_factor(board.practice(), part, mode, places[static_cast<std::size_t>(i)]);
             if (weight <= 0) continue;
             if (part.kind == PartKind::Bridge && (mode == FaultMode::Short || mode == FaultMode::Open || mode == FaultMode::Leaky))
-                for (const char* leg : {"~1+", "~1-", "~2+", "~2-"}) out.push_back({{i, mode, leg}, weight / 4});
+                for (const char* leg : {"~1+", "~1-", "~2+", "~2-"}) out.push_back({{i, mode, leg}, weight / 4, {}});
+            else if (pairs.size() > 1 && (mode == FaultMode::Open || mode == FaultMode::High)) // any one winding or contact
+                for (const auto& [a, b] : pairs)
+                    out.push_back({{i, mode, a->role + "-" + b->role}, weight / static_cast<double>(pairs.size()), {}});
             else
-                out.push_back({{i, mode, {}}, weight});
+                out.push_back({{i, mode, {}}, weight, {}});
         }
     }
     return out;
@@ -252,31 +251,41 @@ private:
 
 } // namespace
 
+Result<RootFaults> root_chains(const Board& board, const BoardRoles& roles, const FaultLibrary& library,
+                               const std::set<std::string>& history, double least_leaf, bool each_pair, const CancelToken& cancel) {
+    RootFaults out;
+    out.roots = root_faults(board, library, history, service_stresses(board, roles, history, cancel), each_pair);
+    for (const auto& r : out.roots) out.total += r.weight;
+    std::vector<Fault> faults;
+    std::vector<double> priors;
+    for (const auto& r : out.roots) {
+        faults.push_back(r.fault);
+        priors.push_back((1 - library.reserve) * (1 - library.good_supply) * r.weight / out.total);
+    }
+    Enumerator enumerator(board, roles, history, least_leaf, cancel);
+    auto chains = enumerator.chains(faults, priors);
+    if (cancel.cancelled()) return Problem{ProblemKind::Cancelled, {}, {}, {}, 0, false};
+    for (std::size_t r = 0; r < out.roots.size(); ++r) out.roots[r].chains = std::move(chains[r]);
+    out.fed_hard = enumerator.fed_hard();
+    return out;
+}
+
 Result<ScenarioSet> enumerate_scenarios(const Board& board, const BoardRoles& roles, const FaultLibrary& library,
                                         const std::set<std::string>& history, const EnumerateOptions& options, const CancelToken& cancel) {
     const Problem cancelled{ProblemKind::Cancelled, {}, {}, {}, 0, false};
-    const auto roots = root_faults(board, library, history, service_stresses(board, roles, history, cancel));
-    double total = 0;
-    for (const auto& r : roots) total += r.weight;
+    auto made = root_chains(board, roles, library, history, options.least_leaf, false, cancel);
+    if (!made) return cancelled;
+    auto& roots = made->roots;
     ScenarioSet set;
     set.reserve = library.reserve;
     const double budget = 1 - library.reserve;
-    std::vector<Fault> faults;
-    std::vector<double> priors;
-    for (const auto& r : roots) {
-        faults.push_back(r.fault);
-        priors.push_back(budget * (1 - library.good_supply) * r.weight / total);
-    }
-    Enumerator enumerator(board, roles, history, options.least_leaf, cancel);
-    auto chains = enumerator.chains(faults, priors);
-    if (cancel.cancelled()) return cancelled;
-    set.further = FurtherFaults(enumerator.fed_hard());
+    set.further = FurtherFaults(made->fed_hard);
     std::vector<Base> bases = {{{}, budget * library.good_supply, {}}};
-    for (std::size_t r = 0; r < roots.size(); ++r) {
-        set.further.add(faults[r], library.second_fault * roots[r].weight / total, chains[r]);
-        for (auto& chain : chains[r]) {
+    for (auto& root : roots) {
+        set.further.add(root.fault, library.second_fault * root.weight / made->total, root.chains);
+        for (auto& chain : root.chains) {
             Beside beside = set.further.beside(board, chain.steps);
-            bases.push_back({std::move(chain.steps), priors[r] * chain.chance, std::move(beside)});
+            bases.push_back({std::move(chain.steps), budget * (1 - library.good_supply) * root.weight / made->total * chain.chance, std::move(beside)});
         }
     }
     set.further.sort();

@@ -26,6 +26,23 @@ struct ScenarioSet {
     double mass = 0;                 ///< prior that the scenarios cover, of 1 - reserve
 };
 
+/// A part and mode that may have failed first, and every way it can go on; their chances sum to 1.
+struct RootFault {
+    Fault fault;
+    double weight = 0; ///< relative
+    std::vector<Chain> chains;
+};
+
+struct RootFaults {
+    std::vector<RootFault> roots;
+    double total = 0;           ///< of the weights
+    std::vector<char> fed_hard; ///< by part: a short of it draws hard on the source
+};
+
+/// Bridge legs are roots of their own; with `each_pair` windings and contacts too. `least_leaf`: as in EnumerateOptions. Errors: Cancelled.
+Result<RootFaults> root_chains(const Board& board, const BoardRoles& roles, const FaultLibrary& library,
+                               const std::set<std::string>& history, double least_leaf, bool each_pair, const CancelToken& cancel);
+
 /// Root faults, the chains they set off (slow sums, then the surge), and independent further faults, best first. Deterministic.
 /// Errors: Cancelled.
 Result<ScenarioSet> enumerate_scenarios(const Board& board, const BoardRoles& roles, const FaultLibrary& library,

@@ -27,6 +27,7 @@ enum class Cause {
     Overcurrent,    ///< steady current into a short
     TantalumMargin, ///< the next of its kind at the next switch-on
     Blast,          ///< splinters and soot of a part that burst beside it
+    Companion,      ///< benches see it go with the other; the sums do not say how
 };
 
 bool broken_with_noise(Cause cause); ///< by the surge

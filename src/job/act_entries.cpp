@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "job/act_entries.h"
 
+#include "readings/quantities.h"
+
 #include <algorithm>
 
 namespace ohmo {

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "job/pipeline.h"
 
+#include "belief/belief.h"
+
 #include <fmt/format.h>
 
 #include <algorithm>
@@ -19,11 +21,6 @@ void complete_facts(const Predictor& predictor, const Assessment& assessment, Re
         if (!p.over) replay.facts.healthy_rail_ohms[r] = p.value;
     }
 }
-
-// A first look: enough of the likeliest to choose a sensible first act.
-constexpr double kFirstMass = 0.95, kFirstLeaf = 2e-3;
-constexpr int kFirstScenarios = 600;
-constexpr std::size_t kFirstTold = 60;
 
 constexpr std::size_t kShownUnderPower = 6; // stories
 
@@ -91,28 +88,25 @@ std::shared_ptr<Analysis> Analyst::begin(const Job& job) {
                     now.evidence.meters,
                     now.evidence.history,
                     std::make_shared<const Predictor>(now.board, now.evidence.meters, now.roles),
-                    std::nullopt,
-                    {}};
+                    std::make_shared<belief::Memory>()};
+        m_memory.belief->board = std::make_shared<const Board>(now.board);
+        m_memory.belief->roles = now.roles;
     } else if (m_memory.history != now.evidence.history) {
         m_memory.history = now.evidence.history;
-        m_memory.hypotheses.reset();
+        auto fresh = std::make_shared<belief::Memory>();
+        fresh->board = m_memory.belief->board;
+        fresh->roles = m_memory.belief->roles;
+        m_memory.belief = std::move(fresh);
     }
     out->predictor = m_memory.predictor;
     return out;
 }
 
-Result<Hypotheses> Analyst::hypotheses(const Replay& now, const EnumerateOptions& options, const CancelToken& cancel) const {
-    auto set = enumerate_scenarios(now.board, *now.roles, m_library, now.evidence.history, options, cancel);
-    if (!set) return set.problems();
-    return Hypotheses::of(*m_memory.predictor, std::make_shared<const ScenarioSet>(std::move(*set)));
-}
-
-std::optional<Problems> Analyst::conclude(Analysis& out, const Hypotheses& hypotheses, const NextOptions& options, Weighed* weighed,
-                                          const CancelToken& cancel) const {
+std::optional<Problems> Analyst::conclude(Analysis& out, const CancelToken& cancel) {
     Replay& now = out.replay;
-    auto assessment = assess(*m_memory.predictor, m_library, hypotheses, now.evidence, {}, cancel, weighed);
-    if (!assessment) return assessment.problems();
-    out.assessment = std::move(*assessment);
+    auto belief = belief::Belief::make(m_library, now.evidence, *m_memory.belief, cancel);
+    if (!belief) return belief.problems();
+    out.assessment = assess(*m_memory.belief->board, std::move(*belief), now.evidence);
     out.standing = standing_of(now, out.assessment);
     complete_facts(*m_memory.predictor, out.assessment, now);
     auto replaced = now.evidence.renewed;
@@ -128,7 +122,7 @@ std::optional<Problems> Analyst::conclude(Analysis& out, const Hypotheses& hypot
         out.under_power.push_back(
             expected_of(m_memory.predictor->behaviour(left), m_memory.predictor->figures(left), now.board, out.ladder.lamp));
     }
-    auto next = next_acts(*m_memory.predictor, m_library, out.assessment, now.evidence, options, cancel);
+    auto next = next_acts({*m_memory.belief->board, *m_memory.belief->roles, m_library, out.assessment, now.evidence}, cancel);
     if (!next) return next.problems();
     out.next = std::move(*next);
     out.explained = out.next.stop || out.next.settled;
@@ -137,35 +131,8 @@ std::optional<Problems> Analyst::conclude(Analysis& out, const Hypotheses& hypot
 
 Result<std::shared_ptr<const Analysis>> Analyst::analyse(const Job& job, const CancelToken& cancel) {
     auto out = begin(job);
-    if (!m_memory.hypotheses) {
-        auto made = hypotheses(out->replay, {}, cancel);
-        if (!made) return made.problems();
-        m_memory.hypotheses = std::move(*made);
-        m_memory.weighed = {};
-    }
-    if (auto problems = conclude(*out, *m_memory.hypotheses, {}, &m_memory.weighed, cancel)) return *problems;
+    if (auto problems = conclude(*out, cancel)) return *problems;
     return std::shared_ptr<const Analysis>(std::move(out));
-}
-
-Result<std::shared_ptr<const Analysis>> Analyst::first_look(const Job& job, const CancelToken& cancel) {
-    auto out = begin(job);
-    if (m_memory.hypotheses) return std::shared_ptr<const Analysis>();
-    const auto few = hypotheses(out->replay, {.mass = kFirstMass, .most = kFirstScenarios, .least_leaf = kFirstLeaf}, cancel);
-    if (!few) return few.problems();
-    out->first_look = true;
-    if (auto problems = conclude(*out, *few, {kFirstTold}, nullptr, cancel)) return *problems;
-    return std::shared_ptr<const Analysis>(std::move(out));
-}
-
-Result<bool> Analyst::prepare(const Analysis& last, const CancelToken& cancel) const {
-    const auto& evidence = last.replay.evidence;
-    if (auto next = prepare_next(*m_memory.predictor, last.assessment, evidence, cancel); !next || !m_memory.hypotheses) return next;
-    std::vector<Query> queries;
-    for (const auto& o : evidence.observations)
-        if (o.kind == Seen::Reading && o.renewed.empty()) queries.push_back(o.query);
-    for (const auto& act : last.next.acts)
-        if (act.act == Act::Read) queries.push_back(act.query);
-    return prepare_assess(*m_memory.predictor, *m_memory.hypotheses, queries, cancel);
 }
 
 } // namespace ohmo

@@ -3,13 +3,13 @@
 // window, command line and report.
 //
 // What is remembered between two answers is one BoardMemory. Key: the board, its meters and the history words, compared by value. Budget:
-// one board at a time; predictions grow with what is asked (readings/predictor), what observations made of the hypotheses is dropped with
-// its journal line (posterior/weighed). Lock: none, an analyst belongs to one thread; only the predictor is shared with answers and has its
-// own.
+// one board at a time; what parts alone say is kept as long as the board. Lock: none, an analyst belongs to one thread; only the predictor is
+// shared with answers and has its own. Answers do not depend on what is remembered.
 #pragma once
 #include "advice/next_reading.h"
-#include "damage/enumerate.h"
 #include "job/replay.h"
+#include "readings/predictor.h"
+#include "readings/quantities.h"
 #include "posterior/assess.h"
 #include "powerup/discharge.h"
 #include "powerup/expectation.h"
@@ -23,6 +23,9 @@
 #include <vector>
 
 namespace ohmo {
+namespace belief {
+struct Memory;
+}
 
 /// A fuse that blew has a cause: as long as something else is bad, a new one only blows again.
 struct FuseAdvice {
@@ -40,7 +43,6 @@ enum class Standing {
 };
 
 struct Analysis {
-    bool first_look = false;        ///< from the likeliest scenarios only; the whole answer follows
     std::vector<Standing> standing; ///< by part
     Job job;
     Replay replay;
@@ -62,11 +64,10 @@ struct BoardMemory {
     std::vector<MeterProfile> meters;
     std::set<std::string> history;
     std::shared_ptr<const Predictor> predictor;
-    std::optional<Hypotheses> hypotheses; ///< empty until the whole answer was asked for
-    Weighed weighed;                      ///< what observations made of them
+    std::shared_ptr<belief::Memory> belief;
 };
 
-/// Computes analyses and remembers scenarios and predictions of the last board between calls. One per thread.
+/// Computes analyses and remembers what was computed for the last board between calls. One per thread.
 class Analyst {
 public:
     Analyst(FaultLibrary library, std::vector<StockItem> stock) : m_library(std::move(library)), m_stock(std::move(stock)) {}
@@ -82,18 +83,9 @@ public:
     /// Errors: Cancelled.
     Result<std::shared_ptr<const Analysis>> analyse(const Job& job, const CancelToken& cancel);
 
-    /// A quick answer for a board or history that is new to this analyst; empty when the whole answer will not keep anyone waiting.
-    /// Errors: Cancelled.
-    Result<std::shared_ptr<const Analysis>> first_look(const Job& job, const CancelToken& cancel);
-
-    /// Works out ahead what the next answers are likely to need. Errors: Cancelled.
-    Result<bool> prepare(const Analysis& last, const CancelToken& cancel) const;
-
 private:
     std::shared_ptr<Analysis> begin(const Job& job);
-    std::optional<Problems> conclude(Analysis& out, const Hypotheses& hypotheses, const NextOptions& next, Weighed* weighed,
-                                     const CancelToken& cancel) const;
-    Result<Hypotheses> hypotheses(const Replay& now, const EnumerateOptions& options, const CancelToken& cancel) const;
+    std::optional<Problems> conclude(Analysis& out, const CancelToken& cancel);
 
     FaultLibrary m_library;
     std::vector<StockItem> m_stock;

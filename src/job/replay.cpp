@@ -3,6 +3,7 @@
 
 #include "circuit/square_wave.h"
 #include "job/act_entries.h"
+#include "readings/quantities.h"
 
 #include <algorithm>
 #include <cmath>

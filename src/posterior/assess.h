@@ -1,19 +1,21 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Posterior over scenarios, what it says of every part, and what stays unexplained.
-// Method: Bayes' rule over an explicit list of hypotheses, in logarithms (D. J. C. MacKay, Information Theory, Inference, and Learning
-// Algorithms, 2003, chapters 2 and 28), with a reserve for "none of them"; the list grows by neighbours of the leaders while they misfit.
-// Probabilities are without unit, weights natural logarithms, reasons decibans (I. J. Good, 1950).
+// What the belief says of every part, in the words of the bench: how bad, in which way, what settled it, and the stories it is told in.
+// Chances are without unit, reasons decibans (I. J. Good, 1950).
 #pragma once
-#include "damage/enumerate.h"
-#include "posterior/weighed.h"
+#include "damage/scenario.h"
 #include "readings/evidence.h"
-#include "readings/predictor.h"
 
 #include <map>
 #include <memory>
+#include <set>
+#include <string>
+#include <string_view>
 #include <vector>
 
 namespace ohmo {
+namespace belief {
+class Belief;
+}
 
 /// One observation's part in a suspicion.
 struct Reason {
@@ -21,55 +23,54 @@ struct Reason {
     double decibans = 0; ///< change of ten times the base-ten log odds; positive raised the suspicion
 };
 
+/// What a part's odds rest on.
+enum class Proof {
+    Wear,    ///< nothing that was seen or read speaks of it: how often its kind fails
+    Own,     ///< its own look or its own reading out of circuit
+    Circuit, ///< readings in circuit that it moves
+    Story,   ///< a fault that stands brings it along, or a complaint must have a cause
+    Age,     ///< its sisters of the same age
+};
+std::string_view proof_name(Proof proof);
+
 struct PartBelief {
     int part = -1;
-    double bad = 0;
+    double bad = 0; ///< as the board is now: a new part counts as new
+    double readable = 0; ///< of that, in ways that an unpowered reading can show
     std::map<FaultMode, double> modes;
     Fault leading;               ///< likeliest fault of this part (with its place)
     bool settled_cold = true;    ///< an unpowered reading can decide
+    Proof proof = Proof::Wear;
     std::vector<Reason> reasons; ///< heaviest first
 };
 
 struct Story {
-    double p = 0;
+    double p = 0; ///< that exactly this is wrong
     Scenario scenario;
-    bool grown = false; ///< found because no enumerated scenario explained the evidence
+};
+
+/// Something that was learned of the board or the meter, beyond what was assumed.
+struct Learned {
+    int part = -1;    ///< -1: the meter
+    std::string what; ///< "ohms", "pin", "junction", "leads", "test current"
+    double assumed = 0, now = 0, spread = 0; ///< SI, spread of the logarithm (of the leads: ohm)
 };
 
 struct Assessment {
     std::vector<PartBelief> parts; ///< every part, most suspect first
-    std::vector<Story> stories;    ///< likeliest first, at least 0.1 % each, 40 at the most
+    std::vector<Story> stories;    ///< likeliest first, 40 at the most; the first is always there
     double supply_good = 0;
     double unexplained = 0;
-    std::vector<int> contradicted_by;                   ///< journal entries that the leading story does not explain
-    std::vector<std::pair<double, Scenario>> posterior; ///< the carriers of 99.95 % of the probability, likeliest first
+    std::vector<int> contradicted_by;  ///< journal entries that the leading story does not explain
+    std::set<int> open_complaints;     ///< words that it leaves without a cause
+    std::vector<Learned> learned;      ///< most surprising first
+    double acquitted_odds = 0;         ///< sum of the odds of all parts that count as good
+    std::shared_ptr<const belief::Belief> belief;
 
-    const PartBelief& belief(int part) const;
+    const PartBelief& of(int part) const;
 };
 
-struct AssessOptions {
-    int growth_rounds = 4;
-};
-
-/// Scenarios of one board with their fault sets numbered by its predictor.
-struct Hypotheses {
-    std::shared_ptr<const ScenarioSet> scenarios;
-    std::vector<SetId> sets; ///< by scenario
-
-    static Hypotheses of(const Predictor& predictor, std::shared_ptr<const ScenarioSet> scenarios);
-};
-
-/// Errors: Cancelled.
-/// `memory`: what earlier assessments of these very hypotheses made of the observations, and now this one; null: nothing is kept. It
-/// changes the time taken only.
-Result<Assessment> assess(const Predictor& predictor, const FaultLibrary& library, const Hypotheses& hypotheses, const Evidence& evidence,
-                          const AssessOptions& options, const CancelToken& cancel, Weighed* memory = nullptr);
-Result<Assessment> assess(const Predictor& predictor, const FaultLibrary& library, const ScenarioSet& set, const Evidence& evidence,
-                          const AssessOptions& options, const CancelToken& cancel);
-
-/// Works out ahead what every hypothesis makes of `queries`, so that a surprising reading keeps no one waiting. Errors: Cancelled.
-Result<bool> prepare_assess(const Predictor& predictor, const Hypotheses& hypotheses, const std::vector<Query>& queries,
-                            const CancelToken& cancel);
+Assessment assess(const Board& board, std::shared_ptr<const belief::Belief> belief, const Evidence& evidence);
 
 /// Whether cold readings can tell this mode from a healthy part.
 bool settled_cold(const Board& board, const Fault& fault);

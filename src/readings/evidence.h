@@ -4,6 +4,7 @@
 #include "circuit/meter.h"
 #include "circuit/netlist.h"
 
+#include <optional>
 #include <set>
 #include <string>
 #include <vector>
@@ -32,6 +33,7 @@ struct Observation {
     Query query;                  ///< readings
     double value = 0;             ///< SI
     bool over = false, rising = false;
+    std::optional<double> load; ///< volts under power: share of the full load, 0 idle; not said: full
     int confirmed = 0;     ///< readings: how often the same was read there before
     std::set<int> renewed; ///< parts that had been replaced by new ones before this entry
     bool operator==(const Observation&) const = default;

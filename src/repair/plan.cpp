@@ -121,7 +121,7 @@ private:
         for (int part : victims)
             if (is_resistor_like(m_board.part(part).kind) || is_diode_like(m_board.part(part).kind) ||
                 is_controller(m_board.part(part).kind))
-                add(part, m_assessment.belief(part).bad, ReplaceReason::Consequence, sw, m_renewed.contains(part));
+                add(part, m_assessment.of(part).bad, ReplaceReason::Consequence, sw, m_renewed.contains(part));
     }
 
     void families() {
@@ -130,7 +130,7 @@ private:
             const auto& part = m_board.part(i);
             if (part.kind != PartKind::Electrolytic || has(i)) continue;
             if (m_school.extent == Extent::EverythingWet) {
-                add(i, m_assessment.belief(i).bad, ReplaceReason::WetPart, -1, false);
+                add(i, m_assessment.of(i).bad, ReplaceReason::WetPart, -1, false);
                 continue;
             }
             for (const auto& line : m_plan.lines) {
@@ -139,7 +139,7 @@ private:
                     bad.kind == part.kind && bad.age_years == part.age_years && bad.value == part.value && bad.volts == part.volts;
                 const bool batch = !bad.batch.empty() && bad.batch == part.batch;
                 if (!same && !batch) continue;
-                add(i, m_assessment.belief(i).bad, ReplaceReason::SameFamily, line.part, false);
+                add(i, m_assessment.of(i).bad, ReplaceReason::SameFamily, line.part, false);
                 break;
             }
         }

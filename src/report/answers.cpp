@@ -46,6 +46,12 @@ Json steps_of(const Board& board, const Scenario& scenario) {
     return out;
 }
 
+std::string role_on(const Part& part, NetId net) {
+    for (const auto& pin : part.pins)
+        if (pin.id == net) return pin.role;
+    return {};
+}
+
 Json refs_of(const Board& board, const std::vector<int>& parts) {
     Json out = Json::array();
     for (int p : parts) out.push_back(board.part(p).ref);
@@ -82,6 +88,7 @@ Json rank(const Analysis& a) {
                          {"mode", full_mode(b.leading)},
                          {"modes", modes},
                          {"settled_cold", b.settled_cold},
+                         {"proof", std::string(proof_name(b.proof))},
                          {"reasons", reasons}});
     }
     for (const auto& s : a.assessment.stories) {
@@ -90,13 +97,18 @@ Json rank(const Analysis& a) {
             const bool root = !s.scenario.steps.empty() && f.part == s.scenario.steps.front().fault.part;
             faults.push_back({{"ref", board.part(f.part).ref}, {"mode", full_mode(f)}, {"root", root}});
         }
-        stories.push_back({{"p", neat(s.p)}, {"faults", faults}, {"steps", steps_of(board, s.scenario)}, {"grown", s.grown}});
+        stories.push_back({{"p", neat(s.p)}, {"faults", faults}, {"steps", steps_of(board, s.scenario)}});
     }
+    Json learned = Json::array();
+    for (const auto& l : a.assessment.learned)
+        learned.push_back({{"ref", l.part >= 0 ? Json(board.part(l.part).ref) : Json()}, {"what", l.what}, {"assumed", neat(l.assumed)}, {"now", neat(l.now)}, {"spread", neat(l.spread)}});
     return {{"parts", parts},
             {"stories", stories},
             {"supply_good", neat(a.assessment.supply_good)},
             {"unexplained", neat(a.assessment.unexplained)},
-            {"contradicted_by", a.assessment.contradicted_by}};
+            {"acquitted_odds", neat(a.assessment.acquitted_odds)},
+            {"contradicted_by", a.assessment.contradicted_by},
+            {"learned", learned}};
 }
 
 Json next(const Analysis& a) {
@@ -105,17 +117,19 @@ Json next(const Analysis& a) {
     for (const auto& act : a.next.acts) {
         Json o;
         if (act.act == Act::Read || act.act == Act::Pull) {
-            o["do"] = act.act == Act::Pull ? "pull" : "read";
-            if (act.act == Act::Pull) o["part"] = board.part(act.part).ref;
+            o["do"] = "read";
             o["what"] = std::string(quantity_name(act.query.what));
             if (act.query.alone >= 0) {
                 const auto& part = board.part(act.query.alone);
                 o["part"] = part.ref;
+                o["lifted"] = true;
+                o["pins"] = {role_on(part, act.query.red), role_on(part, act.query.black)};
             }
             o["from"] = board.net_name(act.query.red);
             o["to"] = board.net_name(act.query.black);
             o["powered"] = "off";
             if (act.again) o["repeat"] = true;
+            if (act.routine) o["routine"] = true;
             if (act.query.meter > 0) o["meter"] = a.replay.evidence.meters[static_cast<std::size_t>(act.query.meter)].id;
             std::vector<int> lifted = act.to_lift, pulled;
             for (int i = 0; i < static_cast<int>(board.parts.size()); ++i) {

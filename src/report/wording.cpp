@@ -139,6 +139,8 @@ std::string step(const Board&, const Step& s) {
         return fmt::format("carries {}, stands {}: {:.1f} times", q(s.value), q(s.limit), ratio);
     case Cause::TantalumMargin:
         return fmt::format("{} on it at every switch-on, fails near {}", q(s.value), q(s.limit));
+    case Cause::Companion:
+        return "benches see it go with the one before";
     case Cause::Blast:
         return fmt::format("{:.0f} mm from a part that burst; splinters and soot reach some {:.0f} mm", s.value, s.limit);
     }

@@ -97,7 +97,7 @@ TEST(Practice, AnEditedFigureCountsTheOthersStay) {
     ASSERT_TRUE(mine);
     EXPECT_EQ(mine->model_doubt, 0.08);
     EXPECT_EQ(mine->short_ohms_spread, 1.3);
-    EXPECT_EQ(mine->blunder, shipped_practice().blunder);
+    EXPECT_EQ(mine->live_blunder, shipped_practice().live_blunder);
     EXPECT_NE(*mine, shipped_practice());
 }
 
@@ -132,6 +132,6 @@ TEST(Practice, SafetyLimitsStay) {
 TEST(Practice, AFileThatCannotBeReadSaysSo) {
     FakeDisk disk;
     EXPECT_EQ(load_practice(disk, "/nowhere.json").problem().kind, ProblemKind::FileUnreadable);
-    disk.files["/mine.json"] = edited(R"({"name": "blunder", "value": 0.03})");
-    EXPECT_EQ(load_practice(disk, "/mine.json")->blunder, 0.03);
+    disk.files["/mine.json"] = edited(R"({"name": "live-blunder", "value": 0.03})");
+    EXPECT_EQ(load_practice(disk, "/mine.json")->live_blunder, 0.03);
 }

@@ -2,7 +2,6 @@
 #include "support/demo.h"
 
 #include "damage/blast.h"
-#include "posterior/weighing.h"
 #include "readings/words.h"
 
 using namespace ohmo;
@@ -76,12 +75,4 @@ TEST(Blast, SootPointsAtTheNeighbour) {
         sum += other_likelihood(b, library(), soot, faults(b, {"Q1:ds-short"}), {});
     }
     EXPECT_LT(sum, 1.05);
-    soot.word = "soot";
-    const Predictor predictor(b, {});
-    const std::vector<Scenario> two = {{{{fault(b, "Q1:ds-short"), Cause::Root, 0, 0, 0}}, 0.5},
-                                       {{{fault(b, "C8:dry"), Cause::Root, 0, 0, 0}}, 0.5}};
-    Weighing weighing(predictor, library(), {soot}, {});
-    weighing.add({&two[0], &two[1]}, predictor.ids(two), false);
-    ASSERT_EQ(weighing.candidates().size(), 2u);
-    EXPECT_NEAR(weighing.candidates()[0].ln_weight - weighing.candidates()[1].ln_weight, std::log(burst / quiet), 1e-9);
 }

@@ -27,20 +27,9 @@ protected:
         start();
     }
 
-    /// An analyst that knows the demo board already; what it knows is shared by all tests.
-    static const Analyst& warm() {
-        static const Analyst analyst = [] {
-            auto made = *Analyst::make(RealDisk(), data());
-            (void)made.analyse(demo("rb6-half-way"), {});
-            return made;
-        }();
-        return analyst;
-    }
-
-    void start(bool fresh_board = false) {
+    void start() {
         window.reset();
-        session = std::make_unique<Session>(SessionPlaces{disk, clock, data(), "/recovery.json"}, reader(),
-                                            fresh_board ? *Analyst::make(RealDisk(), data()) : warm());
+        session = std::make_unique<Session>(SessionPlaces{disk, clock, data(), "/recovery.json"}, reader(), *Analyst::make(RealDisk(), data()));
         window =
             std::make_unique<MainWindow>(*session, settings, themes, QString(),
                                          [this](QWidget*, const FileQuestion& question, const std::function<void(const QString&)>& then) {

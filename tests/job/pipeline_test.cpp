@@ -97,7 +97,7 @@ TEST(Pipeline, HistoryWordsMakeNewHypothesesOnTheSameBoard) {
     word.saw = "stored-for-years";
     const auto after = asked(a, small_job().with(word));
     EXPECT_EQ(after->predictor, before->predictor);
-    EXPECT_NE(after->assessment.belief(2).bad, before->assessment.belief(2).bad);
+    EXPECT_NE(after->assessment.of(2).bad, before->assessment.of(2).bad);
 }
 
 TEST(Pipeline, AFuseThatBlewNamesWhatMustBeDealtWithFirst) {
@@ -105,7 +105,7 @@ TEST(Pipeline, AFuseThatBlewNamesWhatMustBeDealtWithFirst) {
     ASSERT_TRUE(a->fuse);
     EXPECT_EQ(a->replay.board.part(a->fuse->fuse).kind, PartKind::Fuse);
     EXPECT_FALSE(a->fuse->because.empty());
-    for (int part : a->fuse->because) EXPECT_GT(a->assessment.belief(part).bad, 0.5);
+    for (int part : a->fuse->because) EXPECT_GT(a->assessment.of(part).bad, 0.5);
     EXPECT_FALSE(analyse(discharged("rb6-fresh"))->fuse);
 }
 

@@ -1,9 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Fault sets by number, predictions in tables, scenarios given up early: faster ways to the same answers.
+// Fault sets by number, predictions in tables, journals that grow: faster ways to the same answers.
 #include "support/demo.h"
 
 #include "board/lead_pairs.h"
-#include "posterior/weighing.h"
+#include "damage/enumerate.h"
 #include "readings/words.h"
 
 #include <cmath>
@@ -13,8 +13,6 @@ using namespace ohmo;
 using namespace ohmo::test;
 
 namespace {
-
-Evidence evidence_of(const Job& job) { return replay(job).evidence; }
 
 std::shared_ptr<const ScenarioSet> few(const Board& board, int most) {
     return std::make_shared<const ScenarioSet>(*enumerate_scenarios(board, find_roles(board), library(), {}, {.most = most}, {}));
@@ -66,62 +64,6 @@ TEST(Predictor, BehaviourIsRememberedByFaults) {
     EXPECT_EQ(BehaviourModel(b, find_roles(b)).judge(faults(b, {"F1:open", "Q1:ds-short"})).running, computed.running);
 }
 
-// Bayes written out: every scenario against every observation.
-TEST(Weighing, GivesUpNothingThatMatters) {
-    const Board& b = demo_board();
-    const Evidence seen = evidence_of(demo("rb6-half-way"));
-    ASSERT_GT(seen.observations.size(), 8u);
-    const Predictor predictor(b, seen.meters);
-    const auto set = few(b, 3000);
-    const auto hypotheses = Hypotheses::of(predictor, set);
-    Weighing weighing(predictor, library(), seen.observations, {});
-    std::vector<const Scenario*> all;
-    for (const auto& s : set->scenarios) all.push_back(&s);
-    weighing.add(all, hypotheses.sets, false);
-    weighing.settle();
-    double best = -1e300;
-    std::map<SetId, double> by_hand;
-    for (std::size_t k = 0; k < all.size(); ++k) {
-        double weight = std::log(all[k]->prior);
-        for (const auto& o : seen.observations) {
-            auto behaviour = predictor.behaviour(hypotheses.sets[k]);
-            behaviour.violent = behaviour.violent || all[k]->violent();
-            const double l = o.kind == Seen::Reading
-                                 ? reading_likelihood(shipped_practice(), o, predictor.predict(o.query, hypotheses.sets[k]))
-                                 : other_likelihood(b, library(), o, all[k]->faults(), behaviour);
-            weight += std::log(l);
-        }
-        by_hand[hypotheses.sets[k]] = weight;
-        best = std::max(best, weight);
-    }
-    for (const auto& c : weighing.candidates()) {
-        EXPECT_NEAR(c.ln_alone, by_hand.at(c.set), 1e-9);
-        by_hand.erase(c.set);
-    }
-    EXPECT_GT(weighing.candidates().size(), 20u);
-    EXPECT_GT(by_hand.size(), 1000u); // so something was given up
-    for (const auto& [id, weight] : by_hand) EXPECT_LT(weight, best - Weighing::kNegligible + 1e-9);
-}
-
-TEST(Weighing, ALikelierChainToTheSameFaultsIsTaken) {
-    const Board& b = demo_board();
-    const Predictor predictor(b, {});
-    const auto two = faults(b, {"Q1:ds-short", "F1:open"});
-    const Scenario chance{{{two[0], Cause::Root, 0, 0, 0}, {two[1], Cause::Independent, 0, 0, 0}}, 1e-6};
-    const Scenario chain{{{two[0], Cause::Root, 0, 0, 0}, {two[1], Cause::FuseI2t, 0, 0, 0}}, 1e-3};
-    const SetId id = predictor.id(two);
-    Weighing weighing(predictor, library(), {}, {});
-    EXPECT_TRUE(weighing.add({&chance}, {id}, false));
-    EXPECT_TRUE(weighing.add({&chain}, {id}, false));
-    EXPECT_FALSE(weighing.add({&chance}, {id}, false));
-    ASSERT_EQ(weighing.candidates().size(), 1u);
-    EXPECT_EQ(weighing.candidates().front().scenario, &chain);
-    Weighing together(predictor, library(), {}, {});
-    EXPECT_TRUE(together.add({&chance, &chain, &chance}, {id, id, id}, false));
-    ASSERT_EQ(together.candidates().size(), 1u);
-    EXPECT_EQ(together.candidates().front().scenario, &chain);
-}
-
 // {} is the board without faults, whatever set was numbered first.
 TEST(Predictor, NoFaultsIsTheHealthyBoard) {
     const Board& b = demo_board();
@@ -132,29 +74,6 @@ TEST(Predictor, NoFaultsIsTheHealthyBoard) {
     EXPECT_GT(predictor.predict(bulk, dry).value, 8 * predictor.predict(bulk, {}).value);
     EXPECT_EQ(predictor.predict(bulk, {}).value, predictor.predict(bulk, std::vector<Fault>{}).value);
     EXPECT_EQ(predictor.predict(bulk, dry).value, predictor.predict(bulk, faults(b, {"C5:dry"})).value);
-}
-
-// What was worked out ahead changes how long an answer takes, nothing else.
-TEST(Analyst, PreparedAnswersAreTheSame) {
-    const Job job = demo("rb6-half-way");
-    auto make = [] { return *Analyst::make(RealDisk(), data()); };
-    auto prepared = make(), plain = make();
-    const auto before = prepared.analyse(job, {});
-    ASSERT_TRUE(before);
-    const auto solved = (*before)->predictor->solved();
-    ASSERT_TRUE(prepared.prepare(**before, {}));
-    EXPECT_GT((*before)->predictor->solved(), solved);
-    const Job more = job.with(read("ohms", "HV", "PGND", 2.5));
-    const auto a = prepared.analyse(more, {}), c = plain.analyse(more, {});
-    ASSERT_TRUE(a && c);
-    ASSERT_EQ((*a)->assessment.parts.size(), (*c)->assessment.parts.size());
-    for (const auto& belief : (*a)->assessment.parts)
-        EXPECT_DOUBLE_EQ(belief.bad, (*c)->assessment.belief(belief.part).bad) << job.board.part(belief.part).ref;
-    ASSERT_EQ((*a)->next.acts.size(), (*c)->next.acts.size());
-    for (std::size_t i = 0; i < (*a)->next.acts.size(); ++i) {
-        EXPECT_EQ((*a)->next.acts[i].query, (*c)->next.acts[i].query);
-        EXPECT_DOUBLE_EQ((*a)->next.acts[i].bits, (*c)->next.acts[i].bits);
-    }
 }
 
 // Read line by line, with a slip that is taken back, or all at once: what is kept between the answers changes the time taken only.
@@ -174,52 +93,14 @@ TEST(Analyst, AJournalThatGrewSaysWhatItSaysAtOnce) {
     const auto a = patient.analyse(job, {}), c = plain.analyse(job, {});
     ASSERT_TRUE(a && c);
     const auto &grown = (*a)->assessment, &once = (*c)->assessment;
-    ASSERT_EQ(grown.posterior.size(), once.posterior.size());
-    for (std::size_t i = 0; i < grown.posterior.size(); ++i) EXPECT_DOUBLE_EQ(grown.posterior[i].first, once.posterior[i].first);
+    ASSERT_EQ(grown.stories.size(), once.stories.size());
+    for (std::size_t i = 0; i < grown.stories.size(); ++i) EXPECT_DOUBLE_EQ(grown.stories[i].p, once.stories[i].p);
     for (const auto& belief : grown.parts) {
-        const auto& other = once.belief(belief.part);
+        const auto& other = once.of(belief.part);
         EXPECT_DOUBLE_EQ(belief.bad, other.bad);
         ASSERT_EQ(belief.reasons.size(), other.reasons.size());
         for (std::size_t r = 0; r < belief.reasons.size(); ++r) EXPECT_DOUBLE_EQ(belief.reasons[r].decibans, other.reasons[r].decibans);
     }
-}
-
-TEST(Weighed, KeepsWhatIsSeenAgainAndForgetsTheRest) {
-    const auto seen = evidence_of(demo("rb6-half-way")).observations;
-    ASSERT_GT(seen.size(), 3u);
-    Weighed weighed;
-    auto& first = weighed.of({seen[0], seen[1]}, 5);
-    for (auto& column : first) column.ln_likelihood.assign(5, -1.5);
-    auto later = seen[1];
-    later.entry = 77; // moved within the journal
-    auto& second = weighed.of({seen[2], later}, 5);
-    ASSERT_EQ(second.size(), 2u);
-    EXPECT_TRUE(std::isnan(second[0].ln_likelihood.front()));
-    EXPECT_EQ(second[1].ln_likelihood, std::vector<double>(5, -1.5));
-    auto other_value = seen[1];
-    other_value.value += 1;
-    EXPECT_TRUE(std::isnan(weighed.of({other_value}, 5).front().ln_likelihood.front()));
-    weighed.of({seen[1]}, 5).front().ln_likelihood.assign(5, -1.5);
-    EXPECT_TRUE(std::isnan(weighed.of({seen[1]}, 6).front().ln_likelihood.front())); // other hypotheses
-}
-
-TEST(Analyst, FirstLookOnlyAtANewBoard) {
-    auto analyst = *Analyst::make(RealDisk(), data());
-    const Job job = discharged("rb6-fresh");
-    const auto look = analyst.first_look(job, {});
-    ASSERT_TRUE(look && *look);
-    EXPECT_TRUE((*look)->first_look);
-    EXPECT_FALSE((*look)->next.acts.empty());
-    const auto whole = analyst.analyse(job, {});
-    ASSERT_TRUE(whole);
-    EXPECT_FALSE((*whole)->first_look);
-    EXPECT_GT((*whole)->assessment.posterior.size(), (*look)->assessment.posterior.size());
-    const auto again = analyst.first_look(job, {});
-    ASSERT_TRUE(again);
-    EXPECT_EQ(*again, nullptr); // the whole answer keeps no one waiting now
-    auto token = CancelToken::make();
-    token.cancel();
-    EXPECT_FALSE(analyst.prepare(**whole, token));
 }
 
 // Every kind that can be read has a place, and its nets are the part's own.

@@ -1,6 +1,14 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Each of these went wrong once in a study of the engine; docs/physics.md lists them with the tests that guard the others.
-#include "readings/likelihood.h"
+#include <gtest/gtest.h>
+
+#include <algorithm>
+#include <cmath>
+#include <random>
+#include <set>
+#include <string>
+#include <vector>
+
 #include "support/demo.h"
 
 using namespace ohmo;
@@ -77,35 +85,6 @@ TEST(Traps, ReducedNewtonAgreesWithEveryNodeSolved) {
     }
 }
 
-// 7: a part that is off shows in every reading through it. Five readings that share it are one surprise, not five.
-TEST(Traps, SharedTolerancesCountOnce) {
-    std::vector<Prediction> predictions(5);
-    std::vector<Observation> seen(5);
-    std::vector<std::pair<const Observation*, const Prediction*>> readings;
-    for (std::size_t i = 0; i < 5; ++i) {
-        auto& p = predictions[i];
-        p.value = 1000.0 * static_cast<double>(i + 1);
-        p.x = score_axis(Quantity::Ohms, p.value);
-        p.sigma = std::hypot(0.05, 0.012);
-        p.by_part = {{7, 0, 0.05}};
-        seen[i].query.what = Quantity::Ohms;
-        seen[i].value = score_value(Quantity::Ohms, p.x + 2 * 0.05);
-        ASSERT_TRUE(shares_tolerances(seen[i], p));
-        readings.emplace_back(&seen[i], &p);
-    }
-    double joint = 0, independent = 0;
-    const auto list = joint_ln_likelihood(shipped_practice(), readings);
-    for (std::size_t i = 0; i < 5; ++i) {
-        joint += list[i];
-        independent += std::log(reading_likelihood(shipped_practice(), seen[i], predictions[i]));
-    }
-    EXPECT_GT(joint, independent + 6);                                                                     // the deviation costs once
-    EXPECT_NEAR(list[0], std::log(reading_likelihood(shipped_practice(), seen[0], predictions[0])), 1e-6); // the first is on its own
-    predictions[4].by_part = {{8, 0, 0.05}}; // another part behind the last reading
-    EXPECT_NEAR(joint_ln_likelihood(shipped_practice(), readings)[4],
-                std::log(reading_likelihood(shipped_practice(), seen[4], predictions[4])), 0.02);
-}
-
 // 7, on the board: +24V, the minimum load and the load board's pins see the same resistor 4 % high; nothing is condemned for it.
 TEST(Traps, OneResistorAtItsEdgeIsNotBad) {
     Board drawn = demo_board();
@@ -123,27 +102,4 @@ TEST(Traps, SilentFaultsAreNotSettledCold) {
     EXPECT_FALSE(settled_cold(b, fault(b, "U1:dead")));
     EXPECT_FALSE(settled_cold(b, fault(b, "OK1:weak")));
     EXPECT_TRUE(settled_cold(b, fault(b, "Q1:ds-short")));
-}
-
-// 12: the table of scenarios by readings is never filled for its own sake: the first answer of a board solves a small share of it.
-TEST(Traps, FirstAnswerSolvesAFractionOfTheTable) {
-    auto fresh = Analyst::make(RealDisk(), data());
-    ASSERT_TRUE(fresh);
-    const auto a = fresh->analyse(demo("rb6-fresh"), {});
-    ASSERT_TRUE(a);
-    const auto scenarios = enumerate_scenarios(demo_board(), find_roles(demo_board()), library(), {}, {}, {});
-    std::set<std::pair<int, int>> places; // one reading a part, one polarity: the least that a full table would hold
-    for (const auto& p : demo_board().parts) places.emplace(p.pins.front().id, p.pins.back().id);
-    EXPECT_GT((*a)->predictor->solved(), 100u);
-    EXPECT_LT((*a)->predictor->solved(), scenarios->scenarios.size() * places.size() / 5);
-}
-
-// A solve that did not settle is no number: it says nothing for or against anything.
-TEST(Traps, FailedSolveIsNoEvidence) {
-    Prediction failed;
-    failed.converged = false;
-    Observation near, far;
-    near.value = 1;
-    far.value = 1e6;
-    EXPECT_DOUBLE_EQ(reading_likelihood(shipped_practice(), near, failed), reading_likelihood(shipped_practice(), far, failed));
 }

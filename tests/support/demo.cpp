@@ -168,7 +168,7 @@ Entry answer(const Analysis& analysis, const NextAct& asked, const std::vector<F
     return e;
 }
 
-double bad(const Analysis& analysis, const std::string& ref) { return analysis.assessment.belief(at(analysis.replay.board, ref)).bad; }
+double bad(const Analysis& analysis, const std::string& ref) { return analysis.assessment.of(at(analysis.replay.board, ref)).bad; }
 
 MeterReading ohms(const Board& board, const std::string& red, const std::string& black, const std::vector<Fault>& faults,
                   const BoardState& state) {

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The demo jobs, small boards from text, and analyses that are made once a process.
 #pragma once
+#include "damage/enumerate.h"
 #include "job/job.h"
 #include "job/pipeline.h"
 

@@ -102,7 +102,7 @@ private:
         if (analysis() == nullptr) return worst;
         double bad = -1;
         for (int part : tile.parts)
-            if (const double b = analysis()->assessment.belief(part).bad; b > bad + 0.02) {
+            if (const double b = analysis()->assessment.of(part).bad; b > bad + 0.02) {
                 bad = b;
                 worst = part;
             }
@@ -153,7 +153,7 @@ private:
         tile_text(tile, worst, box);
         mark(stands, QPointF(box.right() - 13, box.top() + 12));
         if (analysis() != nullptr) {
-            const double bad = analysis()->assessment.belief(worst).bad;
+            const double bad = analysis()->assessment.of(worst).bad;
             const QRectF bar(box.left() + 8, box.bottom() - 7, box.width() - 16, 3);
             p.setPen(Qt::NoPen);
             p.setBrush(t.inset);

@@ -197,7 +197,7 @@ bool MapView::event(QEvent* event) {
     for (int p : m_layout.tiles[static_cast<std::size_t>(tile)].parts) {
         const auto& part = m_session.replay().board.part(p);
         QString line = qs(wording::part_title(part) + ", " + wording::part_role(part));
-        if (const auto& a = m_session.analysis()) line = tr("%1: %2 bad").arg(line, qs(format_share(a->assessment.belief(p).bad)));
+        if (const auto& a = m_session.analysis()) line = tr("%1: %2 bad").arg(line, qs(format_share(a->assessment.of(p).bad)));
         lines << line;
     }
     QToolTip::showText(help->globalPos(), lines.join(QLatin1Char('\n')), this);

@@ -147,7 +147,7 @@ private:
         QStringList open;
         for (int p : a->plan.undecided)
             open << qs(a->replay.board.part(p).assumed ? wording::part_role(a->replay.board.part(p))
-                                                       : a->replay.board.part(p).ref + " " + format_share(a->assessment.belief(p).bad));
+                                                       : a->replay.board.part(p).ref + " " + format_share(a->assessment.of(p).bad));
         m_undecided->setVisible(!open.isEmpty());
         m_undecided->set_text(open.mid(0, 8).join(QStringLiteral(", ")));
     }

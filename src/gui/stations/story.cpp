@@ -108,7 +108,7 @@ private:
             const auto& s = stories[static_cast<std::size_t>(i)];
             const QString what = difference(board, s, stories.front(), i == 0);
             m_rivals->addItem(qs(format_share(s.p)) + QStringLiteral("  ") +
-                              (s.grown ? tr("%1 (found because nothing expected fitted)").arg(what) : what));
+                              what);
         }
         m_rivals->setCurrentRow(stories.empty() ? -1 : 0);
         m_rivals->blockSignals(false);
@@ -130,7 +130,7 @@ private:
 
     QString evidence_for(const Analysis& a, const Fault& fault) const {
         QStringList words;
-        for (const auto& r : a.assessment.belief(fault.part).reasons) {
+        for (const auto& r : a.assessment.of(fault.part).reasons) {
             if (words.size() >= 3 || r.entry < 0 || r.entry >= static_cast<int>(a.job.journal.size())) break;
             words << (r.decibans > 0 ? tr("for: ") : tr("against: ")) +
                          qs(wording::entry(a.replay.board, a.job.journal[static_cast<std::size_t>(r.entry)]));

@@ -59,7 +59,7 @@ void PartCard::add_suspicion(int index) {
     const auto& board = m_with.session.replay().board;
     const auto& a = m_with.session.analysis();
     if (!a || index >= static_cast<int>(a->assessment.parts.size())) return;
-    const auto& b = a->assessment.belief(index);
+    const auto& b = a->assessment.of(index);
     QStringList modes;
     for (const auto& [mode, p] : b.modes)
         if (p > kShownAbove) modes << qs(wording::mode(board.part(index).kind, mode) + " " + format_share(p));

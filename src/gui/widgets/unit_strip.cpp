@@ -92,10 +92,7 @@ void UnitStrip::refresh() {
     detail << (m_session.path().empty() ? tr("not saved yet") : m_session.modified() ? tr("%1, changed").arg(file) : file);
     m_detail->setText(m_session.has_job() ? detail.join(QStringLiteral(" · ")) : tr("Job menu: open a job, or start one from a blueprint"));
     m_detail->setToolTip(m_detail->text());
-    const bool first = m_session.analysis() && m_session.analysis()->first_look;
-    m_busy->setText(!m_session.has_job() || m_session.up_to_date() ? QString()
-                    : first                                        ? tr("first look, computing the rest…")
-                                                                   : tr("computing…"));
+    m_busy->setText(!m_session.has_job() || m_session.up_to_date() ? QString() : tr("computing…"));
     show_charge();
 }
 

@@ -1,0 +1,245 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "advice/forecasts.h"
+
+#include "belief/axis.h"
+
+#include <algorithm>
+#include <cmath>
+#include <map>
+
+namespace ohmo {
+namespace {
+
+constexpr std::size_t kRough = 8, kAll = 30;
+constexpr double kEnough = 0.997, kLeastState = 1e-4, kLeastMode = 0.0015;
+constexpr double kLeastSpread = 0.05, kLeastVolts = 0.03, kMostSpread = 4;
+
+} // namespace
+
+struct Forecasts::IslandStates {
+    struct Living {
+        const belief::State* state = nullptr;
+        double p = 0;
+        int story = 0;
+        std::vector<Fault> faults;
+        belief::Fit fit;
+        std::unique_ptr<belief::Network> network;
+    };
+    const belief::IslandSearch* search = nullptr;
+    std::vector<std::unique_ptr<Living>> living;
+    std::vector<double> sound; ///< values of a board without faults
+    std::unique_ptr<belief::Network> sound_network;
+    struct Toggle { ///< a leaf in another mode, in the likeliest state
+        int unit, mode;
+        double p;
+        std::vector<double> values;
+        std::unique_ptr<belief::Network> network;
+    };
+    std::vector<std::unique_ptr<Toggle>> toggles;
+};
+
+Forecasts::Forecasts(const Board& board, const belief::Belief& belief, const Evidence& evidence)
+    : m_board(board), m_belief(belief), m_evidence(evidence), m_bench(belief.bench()), m_islands(belief.islands().size()) {}
+Forecasts::~Forecasts() = default;
+
+int Forecasts::setting(const BoardState& state) {
+    auto out = m_belief.out_of(state, m_evidence.renewed);
+    const auto at = std::find(m_bench.out.begin(), m_bench.out.end(), out);
+    if (at != m_bench.out.end()) return static_cast<int>(at - m_bench.out.begin());
+    m_bench.out.push_back(std::move(out));
+    return static_cast<int>(m_bench.out.size()) - 1;
+}
+
+std::optional<belief::Place> Forecasts::place(const Query& q, int& island) {
+    if (q.red < 0 || q.black < 0 || q.red == q.black) return std::nullopt;
+    const auto red = m_belief.model().home[static_cast<std::size_t>(q.red)], black = m_belief.model().home[static_cast<std::size_t>(q.black)];
+    if (red.first != black.first) return std::nullopt;
+    island = red.first;
+    return belief::Place{q.what == Quantity::Leakage ? Quantity::Ohms : q.what, red.second, black.second, setting(q.state), q.meter};
+}
+
+Forecasts::IslandStates& Forecasts::states(int number) {
+    auto& made = m_islands[static_cast<std::size_t>(number)];
+    if (made) return *made;
+    made = std::make_unique<IslandStates>();
+    const auto& search = *m_belief.islands()[static_cast<std::size_t>(number)];
+    made->search = &search;
+    std::vector<const belief::State*> order;
+    for (const auto& s : search.states())
+        if (s->p > kLeastState) order.push_back(s.get());
+    std::stable_sort(order.begin(), order.end(), [](const belief::State* a, const belief::State* b) { return a->p > b->p; });
+    std::map<std::vector<int>, int> stories;
+    double carried = 0;
+    for (const auto* s : order) {
+        if (made->living.size() >= kAll || carried > kEnough) break;
+        carried += s->p;
+        auto& l = *made->living.emplace_back(std::make_unique<IslandStates::Living>());
+        l.state = s;
+        l.p = s->p;
+        std::vector<int> parts;
+        for (std::size_t i = 0; i < s->mode.size(); ++i) {
+            if (s->mode[i] == 0) continue;
+            const auto& unit = m_belief.model().units[static_cast<std::size_t>(search.island().units[i])];
+            l.faults.push_back(unit.modes[s->mode[i]].fault);
+            if (search.enumerated(i) && !unit.modes[s->mode[i]].values.empty()) parts.push_back(unit.part);
+        }
+        std::sort(parts.begin(), parts.end());
+        l.story = stories.try_emplace(parts, static_cast<int>(stories.size())).first->second;
+        l.fit = search.fit_of(*s, s->solved ? 0 : 1);
+    }
+    if (made->living.empty()) return *made;
+    const auto& first = *made->living.front();
+    made->sound = first.fit.values;
+    const auto& island = search.island();
+    for (std::size_t i = 0; i < island.units.size(); ++i) {
+        const auto& unit = m_belief.model().units[static_cast<std::size_t>(island.units[i])];
+        for (const auto& o : unit.modes[first.state->mode[i]].values)
+            made->sound[static_cast<std::size_t>(o.unknown)] = island.prior[static_cast<std::size_t>(o.unknown)].middle;
+        if (search.enumerated(i)) continue;
+        for (std::size_t m = 0; m < unit.modes.size(); ++m) {
+            const double p = m_belief.mode(island.units[i], static_cast<int>(m));
+            if (m == first.state->mode[i] || p < kLeastMode) continue;
+            auto& t = *made->toggles.emplace_back(std::make_unique<IslandStates::Toggle>());
+            t.unit = island.units[i];
+            t.mode = static_cast<int>(m);
+            t.p = p;
+            t.values = first.fit.values;
+            for (const auto& o : unit.modes[first.state->mode[i]].values)
+                t.values[static_cast<std::size_t>(o.unknown)] = island.prior[static_cast<std::size_t>(o.unknown)].middle;
+            for (const auto& o : unit.modes[m].values) t.values[static_cast<std::size_t>(o.unknown)] = o.middle;
+        }
+    }
+    return *made;
+}
+
+Outcome Forecasts::outcome(const Query& q, const belief::Forecast& f, double variance) const {
+    const auto touch = belief::touched(m_board.practice(), q.what, {q.what == Quantity::Diode ? f.y : f.value, f.over}, q.alone >= 0, m_bench.meters[static_cast<std::size_t>(q.meter)]);
+    const bool four_wires = m_bench.meters[static_cast<std::size_t>(q.meter)].residue < m_board.practice().four_wire_residue;
+    const double noise = std::max(touch.noise, q.what == Quantity::Diode ? kLeastVolts : four_wires ? 0 : kLeastSpread);
+    return {0, f.y, std::min(kMostSpread, std::sqrt(variance + noise * noise)), 0};
+}
+
+std::vector<Outcome> Forecasts::roughly(const Query& q) {
+    int number = -1;
+    const auto at = place(q, number);
+    if (!at) return {};
+    auto& island = states(number);
+    std::vector<Outcome> out;
+    double variance = 0;
+    for (std::size_t s = 0; s < std::min(kRough, island.living.size()); ++s) {
+        auto& l = *island.living[s];
+        if (!l.network) l.network = std::make_unique<belief::Network>(island.search->island().circuit, m_bench.out, m_bench.meters, l.fit.values);
+        const auto f = l.network->read(*at, nullptr, s == 0);
+        if (s == 0) variance = l.fit.variance_of(f.slope);
+        out.push_back(outcome(q, f, variance));
+        out.back().p = l.p;
+        out.back().story = l.story;
+    }
+    return out;
+}
+
+std::vector<Case> Forecasts::cases(const Query& q) {
+    if (q.alone >= 0) return cases_alone(q);
+    int number = -1;
+    const auto at = place(q, number);
+    if (!at) return {};
+    auto& island = states(number);
+    std::vector<Case> out;
+    for (auto& living : island.living) {
+        auto& l = *living;
+        if (!l.network) l.network = std::make_unique<belief::Network>(island.search->island().circuit, m_bench.out, m_bench.meters, l.fit.values);
+        const auto f = l.network->read(*at, nullptr, true);
+        out.push_back({outcome(q, f, l.fit.variance_of(f.slope)), l.faults});
+        out.back().outcome.p = l.p;
+        out.back().outcome.story = l.story;
+    }
+    if (out.empty()) return out;
+    for (auto& toggle : island.toggles) { // who is on the leads but moved nothing so far
+        auto& t = *toggle;
+        const auto& unit = m_belief.model().units[static_cast<std::size_t>(t.unit)];
+        const auto touches = [&](NetId net) { return unit.alone_node.contains(net); };
+        if (!touches(q.red) || !touches(q.black)) continue;
+        if (!t.network) t.network = std::make_unique<belief::Network>(island.search->island().circuit, m_bench.out, m_bench.meters, t.values);
+        const auto f = t.network->read(*at, nullptr, true);
+        double variance = 0;
+        for (const auto& o : unit.modes[static_cast<std::size_t>(t.mode)].values) variance += std::pow(f.slope(o.unknown) * o.spread, 2);
+        Case c{outcome(q, f, variance + island.living.front()->fit.variance_of(f.slope)), island.living.front()->faults};
+        c.outcome.p = t.p;
+        c.outcome.story = 1000 + t.unit;
+        std::erase_if(c.faults, [&](const Fault& fault) { return fault.part == unit.part; });
+        if (t.mode != 0) c.faults.push_back(unit.modes[static_cast<std::size_t>(t.mode)].fault);
+        for (auto& other : out) other.outcome.p *= 1 - t.p; // the states count it as it is likeliest
+        out.push_back(std::move(c));
+    }
+    return out;
+}
+
+std::vector<Case> Forecasts::cases_alone(const Query& q) const {
+    const auto u = m_belief.model().unit_between(q.alone, q.red, q.black, m_evidence.renewed.contains(q.alone));
+    if (!u) return {};
+    const auto& unit = m_belief.model().units[static_cast<std::size_t>(*u)];
+    const auto& island = m_belief.model().islands[static_cast<std::size_t>(unit.island)];
+    const belief::Bench bench{{std::vector<char>(m_belief.model().units.size(), 0)}, m_bench.meters};
+    const belief::Place at{q.what, unit.alone_node.at(q.red), unit.alone_node.at(q.black), 0, q.meter};
+    const auto& refined = m_belief.direct().refined[static_cast<std::size_t>(*u)];
+    std::vector<Case> out;
+    for (std::size_t m = 0; m < unit.modes.size(); ++m) {
+        const double p = m_belief.mode(*u, static_cast<int>(m));
+        if (p < 1e-4) continue;
+        auto prior = island.prior;
+        for (const auto& o : unit.modes[m].values) prior[static_cast<std::size_t>(o.unknown)] = {o.middle, o.spread};
+        if (!refined.empty())
+            for (const auto& o : refined[m]) prior[static_cast<std::size_t>(o.unknown)] = {o.middle, o.spread};
+        std::vector<double> values;
+        for (const auto& x : prior) values.push_back(x.middle);
+        belief::Network network(unit.alone, bench.out, bench.meters, values);
+        const auto f = network.read(at, nullptr, true);
+        double variance = 0;
+        for (std::size_t k = 0; k < prior.size(); ++k) variance += std::pow(f.slope(static_cast<Eigen::Index>(k)) * prior[k].spread, 2);
+        out.push_back({outcome(q, f, variance), {}});
+        out.back().outcome.p = p;
+        out.back().outcome.story = m > 0 ? 1 : 0;
+        if (m > 0) out.back().faults.push_back(unit.modes[m].fault);
+    }
+    return out;
+}
+
+std::optional<Outcome> Forecasts::healthy(const Query& q) {
+    if (q.alone >= 0) {
+        for (const auto& c : cases_alone(q))
+            if (c.faults.empty()) return c.outcome;
+        return std::nullopt;
+    }
+    int number = -1;
+    const auto at = place(q, number);
+    if (!at) return std::nullopt;
+    auto& island = states(number);
+    if (island.living.empty()) return std::nullopt;
+    if (!island.sound_network) island.sound_network = std::make_unique<belief::Network>(island.search->island().circuit, m_bench.out, m_bench.meters, island.sound);
+    const auto f = island.sound_network->read(*at, nullptr, true);
+    return outcome(q, f, island.living.front()->fit.variance_of(f.slope));
+}
+
+std::map<int, double> Forecasts::variances(const Query& q) {
+    std::map<int, double> out;
+    int number = -1;
+    const auto at = place(q, number);
+    if (!at || states(number).living.empty()) return out;
+    auto& island = states(number);
+    auto& l = *island.living.front();
+    if (!l.network) l.network = std::make_unique<belief::Network>(island.search->island().circuit, m_bench.out, m_bench.meters, l.fit.values);
+    const auto f = l.network->read(*at, nullptr, true);
+    const auto& owner = island.search->island().owner;
+    for (std::size_t k = 0; k < owner.size(); ++k)
+        if (owner[k] >= 0) out[m_belief.model().units[static_cast<std::size_t>(owner[k])].part] += std::pow(f.slope(static_cast<Eigen::Index>(k)), 2) * l.fit.variance(static_cast<Eigen::Index>(k));
+    return out;
+}
+
+double Forecasts::chance_below(const std::vector<Outcome>& outcomes, double ohms) const {
+    double p = 0;
+    for (const auto& o : outcomes)
+        if (belief::ohms_of_axis(o.y) < ohms) p += o.p;
+    return p;
+}
+
+} // namespace ohmo

@@ -1,0 +1,574 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "belief/belief.h"
+
+#include "base/parallel.h"
+#include "belief/meters.h"
+#include "readings/words.h"
+
+#include <algorithm>
+#include <cmath>
+#include <numeric>
+
+namespace ohmo::belief {
+namespace {
+
+constexpr double kNone = -1e300;
+constexpr double kLeastLn = -60;
+constexpr double kNegligible = 1e-7; // of a state
+constexpr std::size_t kMostJoints = 40, kBranches = 24;
+constexpr double kSwitchMeter = 0.7; // nats by which another kind of meter must be better
+constexpr int kAloneRounds = 14;
+constexpr double kLearned = 0.98; // of the variance: what was read has told something
+constexpr double kBarrierOver = 0.05, kBarrierReads = 20; // odds that a reading across the barrier gives what joins its sides
+
+bool same_reading(const Observation& a, const Observation& b) {
+    return a.kind == Seen::Reading && b.kind == Seen::Reading && a.query == b.query && a.renewed == b.renewed;
+}
+
+bool agree(const Practice& p, const MeterProfile& meter, const Observation& a, const Observation& b) {
+    if (a.over || b.over) return a.over == b.over;
+    const auto x = touched(p, a.query.what, {a.value, false}, true, meter), y = touched(p, b.query.what, {b.value, false}, true, meter);
+    return std::fabs(x.y - y.y) < 3 * std::max(x.noise, y.noise);
+}
+
+} // namespace
+
+class Maker {
+public:
+    Maker(const FaultLibrary& library, const Evidence& evidence, Memory& memory, const CancelToken& cancel)
+        : m_board(*memory.board), m_roles(*memory.roles), m_p(m_board.practice()), m_library(library), m_evidence(evidence), m_memory(memory), m_cancel(cancel) {}
+
+    Result<std::shared_ptr<const Belief>> run() {
+        const Problem cancelled{ProblemKind::Cancelled, {}, {}, {}, 0, false};
+        if (!m_memory.roots) {
+            auto roots = root_chains(m_board, m_roles, m_library, m_evidence.history, 2e-3, true, m_cancel);
+            if (!roots) return roots.problems();
+            m_memory.roots = std::move(*roots);
+            m_memory.alone = std::make_unique<Alone>(m_board, m_roles);
+        }
+        m_out.reset(new Belief());
+        m_out->m_board = m_memory.board;
+        m_out->m_ages = Ages::of(m_p);
+        take_model();
+        m_out->m_complaints = make_complaints(model(), m_board, m_roles, m_evidence, violent(), *m_memory.alone);
+        m_out->m_bench.meters = m_evidence.meters;
+        gather();
+        const int first = choose_meter_before();
+        search(first);
+        if (m_cancel.cancelled()) return cancelled;
+        if (const int better = choose_meter_after(first); better != first) search(better);
+        if (m_cancel.cancelled()) return cancelled;
+        join();
+        return std::shared_ptr<const Belief>(m_out);
+    }
+
+private:
+    const Model& model() const { return *m_out->m_model; }
+    const Unit& unit(int u) const { return model().units[static_cast<std::size_t>(u)]; }
+
+    void take_model() {
+        std::set<int> renewed = m_evidence.renewed;
+        for (int part : m_evidence.absent) renewed.erase(part);
+        auto& [made, net] = m_memory.models[renewed];
+        if (!made) {
+            std::vector<RootWeight> weights;
+            for (const auto& r : m_memory.roots->roots) weights.push_back({r.fault, r.weight});
+            made = std::make_shared<const Model>(make_model(m_board, m_roles, weights, m_evidence.meters, renewed));
+            net = std::make_shared<const Net>(make_net(*made, m_board, m_roles, *m_memory.roots));
+        }
+        m_renewed = renewed;
+        m_out->m_model = made;
+        m_out->m_net = net;
+    }
+
+    // By unit and mode: it breaks with noise, or takes something along that does.
+    std::vector<std::vector<char>> violent() const {
+        std::vector<std::vector<char>> out;
+        for (const auto& u : model().units) {
+            out.emplace_back(u.modes.size(), 0);
+            for (std::size_t m = 1; m < u.modes.size(); ++m) out.back()[m] = u.modes[m].conducts && m_roles.is_switch(u.part);
+        }
+        for (const auto& e : m_out->m_net->edges)
+            if (broken_with_noise(e.told.cause)) out[static_cast<std::size_t>(e.parent)][static_cast<std::size_t>(e.parent_mode)] = 1;
+        return out;
+    }
+
+    // Readings in circuit by island, everything else by part.
+    void gather() {
+        const auto& all = m_evidence.observations;
+        m_sights.resize(model().islands.size());
+        m_alone.resize(model().units.size());
+        auto& direct = m_out->m_direct;
+        m_out->m_entries.resize(model().units.size());
+        for (const auto& u : model().units) {
+            direct.ln.emplace_back(u.modes.size(), 0.0);
+            direct.refined.emplace_back();
+        }
+        for (std::size_t u = 0; u < model().units.size(); ++u)
+            for (std::size_t m = 0; m < unit(static_cast<int>(u)).modes.size(); ++m) direct.ln[u][m] += m_out->m_complaints.ln_spared[u][m];
+        for (std::size_t i = 0; i < all.size(); ++i) {
+            const auto& o = all[i];
+            if (o.kind == Seen::Reading) {
+                const bool again = std::any_of(all.begin() + static_cast<long>(i) + 1, all.end(), [&](const Observation& later) { return same_reading(o, later); });
+                if (!again) reading(o, static_cast<std::size_t>(i));
+            } else if (o.kind != Seen::Symptom && o.kind != Seen::LiveVolts && o.kind != Seen::LiveRipple) {
+                words(o);
+            }
+        }
+    }
+
+    void reading(const Observation& o, std::size_t index) {
+        Sight s;
+        s.entry = o.entry;
+        s.shown = {o.value, o.over};
+        s.place.what = o.query.what == Quantity::Leakage ? Quantity::Ohms : o.query.what;
+        s.place.meter = o.query.meter;
+        if (o.query.what == Quantity::Leakage && !o.over && o.value > 0) { // amperes at the tester's volts
+            const auto& m = m_evidence.meters[static_cast<std::size_t>(o.query.meter)];
+            s.shown.value = std::max(0.0, m.insulation_volts / o.value - m.insulation_ohms);
+        }
+        for (std::size_t k = 0; k < index; ++k)
+            s.confirmed += same_reading(o, m_evidence.observations[k]) && agree(m_p, m_evidence.meters[static_cast<std::size_t>(o.query.meter)], o, m_evidence.observations[k]);
+        const bool alone = o.query.alone >= 0;
+        s.touch = touched(m_p, s.place.what, s.shown, alone, m_evidence.meters[static_cast<std::size_t>(o.query.meter)]);
+        if (alone) {
+            const auto u = model().unit_between(o.query.alone, o.query.red, o.query.black, o.renewed.contains(o.query.alone));
+            if (!u || o.query.red == o.query.black) return;
+            s.place.red = unit(*u).alone_node.at(o.query.red);
+            s.place.black = unit(*u).alone_node.at(o.query.black);
+            m_alone[static_cast<std::size_t>(*u)].push_back(s);
+            return;
+        }
+        if (o.query.red < 0 || o.query.black < 0 || o.query.red == o.query.black) return;
+        const auto red = model().home[static_cast<std::size_t>(o.query.red)], black = model().home[static_cast<std::size_t>(o.query.black)];
+        if (red.first != black.first) return across(red.first, black.first, o);
+        s.place.red = red.second;
+        s.place.black = black.second;
+        s.place.setting = setting(m_out->out_of(o.query.state, o.renewed));
+        m_sights[static_cast<std::size_t>(red.first)].push_back(s);
+    }
+
+    int setting(std::vector<char> out) {
+        auto& known = m_out->m_bench.out;
+        const auto at = std::find(known.begin(), known.end(), out);
+        if (at != known.end()) return static_cast<int>(at - known.begin());
+        known.push_back(std::move(out));
+        return static_cast<int>(known.size()) - 1;
+    }
+
+    // Between two islands only what breaks the barrier conducts.
+    void across(int a, int b, const Observation& o) {
+        if (!is_direct(o.query.what)) return;
+        for (std::size_t u = 0; u < model().units.size(); ++u) {
+            const auto& mine = unit(static_cast<int>(u));
+            bool on_a = false, on_b = false;
+            for (const auto& pin : m_board.part(mine.part).pins) {
+                const int home = pin.id < 0 ? -1 : model().home[static_cast<std::size_t>(pin.id)].first;
+                on_a = on_a || home == a;
+                on_b = on_b || home == b;
+            }
+            if (!on_a || !on_b || o.renewed.contains(mine.part)) continue;
+            for (std::size_t m = 1; m < mine.modes.size(); ++m)
+                if (joins_islands(m_board, mine.modes[m].fault)) say(u, m, o.entry, std::log(o.over ? kBarrierOver : kBarrierReads));
+        }
+    }
+
+    void say(std::size_t u, std::size_t m, int entry, double ln) {
+        m_out->m_direct.ln[u][m] += ln;
+        auto& mine = m_out->m_entries[u][entry];
+        mine.resize(unit(static_cast<int>(u)).modes.size(), 0.0);
+        mine[m] += ln;
+    }
+
+    void words(const Observation& o) {
+        for (std::size_t u = 0; u < model().units.size(); ++u) {
+            const auto& mine = unit(static_cast<int>(u));
+            const bool in_area = std::find(o.area.begin(), o.area.end(), mine.part) != o.area.end();
+            if ((mine.part != o.part && !in_area) || o.renewed.contains(mine.part) || mine.renewed) continue;
+            const auto chance = [&](const Fault* fault) { return other_likelihood(m_board, m_library, o, fault != nullptr ? std::vector<Fault>{*fault} : std::vector<Fault>{}, {}); };
+            const double sound = chance(nullptr);
+            for (std::size_t m = 1; m < mine.modes.size(); ++m)
+                say(u, m, o.entry, std::clamp(std::log(std::max(chance(&mine.modes[m].fault), 1e-9) / std::max(sound, 1e-9)), kLeastLn, -kLeastLn));
+        }
+    }
+
+    // A part alone is a circuit of a few nodes for the same sums; what it says of its unknowns is their prior on the board.
+    void read_alone(int kind) {
+        auto& direct = m_out->m_direct;
+        FitOptions options;
+        options.rounds = kAloneRounds;
+        options.slip = m_p.slip_alone;
+        for (std::size_t u = 0; u < m_alone.size(); ++u) {
+            if (m_alone[u].empty()) continue;
+            Memory::DirectKey key{static_cast<int>(u), kind, {}};
+            for (const auto& s : m_alone[u])
+                for (double x : {static_cast<double>(s.place.what), static_cast<double>(s.place.red), static_cast<double>(s.place.black), static_cast<double>(s.place.meter), s.shown.value, s.shown.over ? 1.0 : 0.0, static_cast<double>(s.confirmed)})
+                    key.readings.push_back(x);
+            auto& known = m_memory.direct[{m_renewed, key}];
+            if (known.ln.empty()) known = fit_alone(static_cast<int>(u), m_alone[u], options);
+            for (std::size_t m = 0; m < known.ln.size(); ++m) direct.ln[u][m] += known.ln[m] - m_taken[u][m];
+            m_taken[u] = known.ln;
+            direct.refined[u] = known.refined;
+            for (std::size_t j = 0; j < m_alone[u].size(); ++j) {
+                auto& mine = m_out->m_entries[u][m_alone[u][j].entry];
+                mine.assign(known.ln.size(), 0.0);
+                for (std::size_t m = 0; m < known.ln.size(); ++m) mine[m] = known.each[m][j];
+            }
+        }
+    }
+
+    Memory::DirectFit fit_alone(int u, const std::vector<Sight>& seen, const FitOptions& options) const {
+        const auto& mine = unit(u);
+        const auto& island = model().islands[static_cast<std::size_t>(mine.island)];
+        Bench bench{{std::vector<char>(model().units.size(), 0)}, m_out->m_bench.meters};
+        FitOptions bell = options;
+        bell.tails = false;
+        Memory::DirectFit out;
+        for (const auto& mode : mine.modes) {
+            auto prior = island.prior;
+            for (const auto& o : mode.values) prior[static_cast<std::size_t>(o.unknown)] = {o.middle, o.spread};
+            std::vector<double> start;
+            for (const auto& p : prior) start.push_back(p.middle);
+            const Fit done = fit(mine.alone, bench, prior, start, seen, bell);
+            out.ln.push_back(done.evidence);
+            out.each.push_back(done.ln);
+            auto& refined = out.refined.emplace_back();
+            for (std::size_t k = 0; k < prior.size(); ++k) {
+                if (island.owner[k] != u || done.slopes.col(static_cast<Eigen::Index>(k)).isZero()) continue;
+                const double spread = done.spread_of(static_cast<int>(k));
+                if (spread * spread < kLearned * prior[k].spread * prior[k].spread) refined.push_back({static_cast<int>(k), done.values[k], std::max(1e-3, spread)});
+            }
+        }
+        return out;
+    }
+
+    bool untaught() const { return is_untaught(m_evidence.meters.front()); }
+
+    void use_meter(int kind) {
+        if (untaught()) m_out->m_bench.meters.front() = meter_kinds(m_evidence.meters.front())[static_cast<std::size_t>(kind)].profile;
+    }
+
+    std::size_t read_count() const {
+        std::size_t n = 0;
+        for (const auto& s : m_sights) n += s.size();
+        return n;
+    }
+
+    // Which kind of meter this is, by the likeliest state of each island as it looks before any search.
+    int choose_meter_before() {
+        m_taken.clear();
+        for (const auto& u : model().units) m_taken.emplace_back(u.modes.size(), 0.0);
+        if (m_out->m_bench.out.empty()) setting(m_out->out_of(m_evidence.state, m_evidence.renewed));
+        if (!untaught() || read_count() < 2) return 0;
+        const auto kinds = meter_kinds(m_evidence.meters.front());
+        int best = 0;
+        double most = kNone;
+        for (std::size_t k = 0; k < kinds.size(); ++k) {
+            use_meter(static_cast<int>(k));
+            double ln = kinds[k].ln_prior;
+            for (std::size_t c = 0; c < m_sights.size(); ++c) {
+                if (m_sights[c].empty()) continue;
+                const auto& island = model().islands[c];
+                std::vector<double> start;
+                for (const auto& p : island.prior) start.push_back(p.middle);
+                ln += fit(island.circuit, m_out->m_bench, island.prior, start, m_sights[c], {}).evidence;
+            }
+            if (ln > most + (k > 0 ? kSwitchMeter : 0)) {
+                most = ln;
+                best = static_cast<int>(k);
+            }
+        }
+        return best;
+    }
+
+    int choose_meter_after(int now) {
+        if (!untaught() || read_count() < 2) return now;
+        const auto kinds = meter_kinds(m_evidence.meters.front());
+        int best = now;
+        double most = kNone;
+        for (std::size_t k = 0; k < kinds.size(); ++k) {
+            use_meter(static_cast<int>(k));
+            double ln = kinds[k].ln_prior + (static_cast<int>(k) == now ? kSwitchMeter : 0);
+            for (const auto& island : m_out->m_islands) {
+                if (island->seen().empty()) continue;
+                std::vector<const State*> top;
+                for (const auto& s : island->states()) top.push_back(s.get());
+                std::partial_sort(top.begin(), top.begin() + static_cast<long>(std::min<std::size_t>(3, top.size())), top.end(), [](const State* a, const State* b) { return a->score > b->score; });
+                double here = kNone;
+                for (std::size_t s = 0; s < std::min<std::size_t>(3, top.size()); ++s)
+                    here = std::max(here, (static_cast<int>(k) == now ? top[s]->evidence : island->fit_of(*top[s], 5).evidence) - top[s]->evidence + top[s]->score);
+                ln += here;
+            }
+            if (ln > most) {
+                most = ln;
+                best = static_cast<int>(k);
+            }
+        }
+        use_meter(now);
+        return best;
+    }
+
+    void search(int kind) {
+        use_meter(kind);
+        read_alone(kind);
+        auto& islands = m_out->m_islands;
+        islands.clear();
+        for (std::size_t c = 0; c < model().islands.size(); ++c)
+            islands.push_back(std::make_unique<IslandSearch>(model(), static_cast<int>(c), *m_out->m_net, m_out->m_ages, m_out->m_direct, m_out->m_complaints, m_out->m_bench, m_sights[c], SearchLimits{}, m_p));
+        in_parallel(islands.size(), [&](std::size_t c) { islands[c]->run(m_cancel); });
+    }
+
+    // Sums over the islands, by age and by subset of complaints that nothing brings about.
+    void join() {
+        auto& out = *m_out;
+        const auto& complaints = out.m_complaints;
+        const int subsets = complaints.subsets();
+        const std::size_t count = out.m_islands.size();
+        using Table = std::array<std::array<double, kSubsets>, kAges>;
+        const auto at = [](const State& s, int a, int k) { return k == 0 ? s.ln_all[a] : s.ln_silent[a][k]; };
+        std::vector<Table> sum(count);
+        Table total{};
+        for (int a = 0; a < kAges; ++a)
+            for (int k = 0; k < subsets; ++k) {
+                total[a][k] = std::log(out.m_ages.chance[static_cast<std::size_t>(a)]);
+                for (std::size_t c = 0; c < count; ++c) {
+                    double ln = kNone;
+                    for (const auto& s : out.m_islands[c]->states()) ln = ln_sum(ln, at(*s, a, k));
+                    sum[c][a][k] = ln;
+                    total[a][k] += ln;
+                }
+            }
+        // Inclusion and exclusion: the chance that every complaint has something that brings it about, or comes of itself.
+        std::array<double, kSubsets> sign{};
+        for (int k = 0; k < subsets; ++k) {
+            sign[k] = 1;
+            for (std::size_t b = 0; b < complaints.list.size(); ++b)
+                if ((k >> b & 1) != 0) sign[k] *= -(1 - complaints.leak);
+        }
+        double top = kNone;
+        for (const auto& row : total) top = std::max(top, row[0]);
+        double ln_off = std::log(m_p.off_the_map);
+        for (const auto& island : out.m_islands) {
+            ln_off += island->ln_everything(1);
+            for (const auto& s : island->seen()) ln_off += ln_broad(s.place.what);
+        }
+        top = std::max(top, ln_off);
+        double whole = std::exp(ln_off - top);
+        for (int a = 0; a < kAges; ++a) {
+            double w = 0;
+            for (int k = 0; k < subsets; ++k) w += sign[k] * std::exp(total[a][k] - top);
+            whole += std::max(0.0, w);
+        }
+        const double z = top + std::log(whole), off = std::exp(ln_off - z);
+        double open = 0;
+        for (std::size_t b = 0; b < complaints.list.size(); ++b) {
+            double here = 0;
+            for (int a = 0; a < kAges; ++a)
+                for (int k = 0; k < subsets; ++k)
+                    if ((k >> b & 1) == 0) here += complaints.leak * sign[k] * std::exp(total[a][k | 1 << b] - z);
+            if (here > 0.5)
+                for (int e : complaints.list[b].entries) out.m_open_complaints.insert(e);
+            open = std::max(open, here);
+        }
+        out.m_unexplained = std::clamp(off + open, 0.0, 1.0);
+        marginals(sum, total, sign, z, off);
+        joints();
+        good_supply(z);
+    }
+
+    template <class Tables, class Table>
+    void marginals(const Tables& sum, const Table& total, const std::array<double, kSubsets>& sign, double z, double off) {
+        auto& out = *m_out;
+        const int subsets = out.m_complaints.subsets();
+        out.m_marginal.resize(model().units.size());
+        for (std::size_t u = 0; u < model().units.size(); ++u) out.m_marginal[u].assign(unit(static_cast<int>(u)).modes.size(), 0.0);
+        std::vector<double> chances;
+        for (std::size_t c = 0; c < out.m_islands.size(); ++c) {
+            const auto& island = *out.m_islands[c];
+            const auto& units = island.island().units;
+            std::array<std::array<double, kSubsets>, kAges> weight{}; // of all states together
+            std::vector<std::array<std::array<double, kSubsets>, kAges>> apart(units.size()); // of states in which a parent of the leaf stands
+            const auto leaf_at = [&](std::size_t i, const State* s, int a, int k, double w) {
+                if (w == 0) return;
+                island.leaf(i, s, a, chances);
+                double all = 0;
+                for (std::size_t m = 0; m < chances.size(); ++m) all += chances[m] *= out.m_complaints.silent(units[i], static_cast<int>(m), k);
+                auto& mine = out.m_marginal[static_cast<std::size_t>(units[i])];
+                for (std::size_t m = 0; m < chances.size() && all > 0; ++m) mine[m] += w * chances[m] / all;
+            };
+            for (const auto& s : island.states()) {
+                std::array<std::array<double, kSubsets>, kAges> w{};
+                s->p = 0;
+                for (int a = 0; a < kAges; ++a)
+                    for (int k = 0; k < subsets; ++k) {
+                        w[a][k] = sign[k] * std::exp((k == 0 ? s->ln_all[a] : s->ln_silent[a][k]) + total[a][k] - sum[c][a][k] - z);
+                        s->p += w[a][k];
+                        weight[a][k] += w[a][k];
+                    }
+                if (s->p < kNegligible) {
+                    s->p = std::max(s->p, 0.0);
+                    continue;
+                }
+                for (std::size_t i = 0; i < units.size(); ++i) {
+                    if (island.enumerated(i)) {
+                        out.m_marginal[static_cast<std::size_t>(units[i])][s->mode[i]] += s->p;
+                        continue;
+                    }
+                    const auto& into = out.m_net->into[static_cast<std::size_t>(units[i])];
+                    const bool touched = std::any_of(into.begin(), into.end(), [&](int e) {
+                        const auto& edge = out.m_net->edges[static_cast<std::size_t>(e)];
+                        const auto at = std::find(units.begin(), units.end(), edge.parent);
+                        return at != units.end() && island.enumerated(static_cast<std::size_t>(at - units.begin())) && s->mode[static_cast<std::size_t>(at - units.begin())] == edge.parent_mode;
+                    });
+                    if (!touched) continue;
+                    for (int a = 0; a < kAges; ++a)
+                        for (int k = 0; k < subsets; ++k) {
+                            leaf_at(i, s.get(), a, k, w[a][k]);
+                            apart[i][a][k] += w[a][k];
+                        }
+                }
+            }
+            for (std::size_t i = 0; i < units.size(); ++i) {
+                if (!island.enumerated(i))
+                    for (int a = 0; a < kAges; ++a)
+                        for (int k = 0; k < subsets; ++k) leaf_at(i, nullptr, a, k, weight[a][k] - apart[i][a][k]);
+                leaf_at(i, nullptr, 1, 0, off); // off the map what was seen of the part alone stays true
+            }
+        }
+        for (auto& mine : out.m_marginal) {
+            double all = 0;
+            for (double& m : mine) all += m = std::max(m, 0.0);
+            for (double& m : mine) m /= std::max(all, 1e-12);
+        }
+        out.m_bad.assign(m_board.parts.size(), 0.0);
+        for (std::size_t p = 0; p < m_board.parts.size(); ++p) {
+            double fine = 1;
+            for (int u : model().units_of[p])
+                if (!unit(u).renewed) fine *= out.m_marginal[static_cast<std::size_t>(u)][0];
+            out.m_bad[p] = 1 - fine;
+        }
+    }
+
+    // The likeliest sets of faults over all islands. Leaves stand as they are likeliest.
+    void joints() {
+        auto& out = *m_out;
+        std::vector<Joint> list(1);
+        list.front().p = 1;
+        for (const auto& island : out.m_islands) {
+            std::vector<const State*> states;
+            double all = 0;
+            for (const auto& s : island->states()) {
+                states.push_back(s.get());
+                all += s->p;
+            }
+            std::stable_sort(states.begin(), states.end(), [](const State* a, const State* b) { return a->p > b->p; });
+            if (states.size() > kBranches) states.resize(kBranches);
+            std::vector<Joint> next;
+            for (const auto& j : list)
+                for (const State* s : states) {
+                    const double p = all > 0 ? j.p * s->p / all : j.p;
+                    if (p < 1e-5 && !next.empty()) break;
+                    Joint more = j;
+                    more.p = p;
+                    for (std::size_t i = 0; i < s->mode.size(); ++i)
+                        if (island->enumerated(i) && s->mode[i] != 0) more.faults.emplace_back(island->island().units[i], s->mode[i]);
+                    next.push_back(std::move(more));
+                }
+            std::stable_sort(next.begin(), next.end(), [](const Joint& a, const Joint& b) { return a.p > b.p; });
+            if (next.size() > kMostJoints) next.resize(kMostJoints);
+            list = std::move(next);
+            for (std::size_t i = 0; i < island->island().units.size(); ++i) {
+                if (island->enumerated(i)) continue;
+                const int u = island->island().units[i];
+                const auto& mine = out.m_marginal[static_cast<std::size_t>(u)];
+                const bool bad = mine[0] < 0.5;
+                const auto mode = static_cast<int>(std::max_element(mine.begin() + (bad ? 1 : 0), mine.end()) - mine.begin());
+                for (auto& j : list) {
+                    j.p *= bad ? 1 - mine[0] : mine[0];
+                    if (bad) j.faults.emplace_back(u, mode);
+                }
+            }
+        }
+        for (auto& j : list) j.p *= 1 - out.m_unexplained;
+        out.m_joints = std::move(list);
+        for (const auto& island : out.m_islands) {
+            if (island->seen().empty()) continue;
+            const auto best = std::max_element(island->states().begin(), island->states().end(), [](const auto& a, const auto& b) { return a->p < b->p; });
+            const Fit at = island->fit_of(**best, 2);
+            for (std::size_t j = 0; j < island->seen().size(); ++j)
+                if (at.slipped[j] != 0) out.m_slipped.push_back(island->seen()[j].entry);
+        }
+        std::sort(out.m_slipped.begin(), out.m_slipped.end());
+    }
+
+    // The weight of the one state in which nothing is wrong.
+    void good_supply(double z) {
+        auto& out = *m_out;
+        double p = 0;
+        std::vector<double> chances;
+        for (int a = 0; a < kAges; ++a) {
+            double ln = std::log(out.m_ages.chance[static_cast<std::size_t>(a)]) + static_cast<double>(out.m_complaints.list.size()) * std::log(out.m_complaints.leak);
+            for (const auto& island : out.m_islands) {
+                const State* fine = nullptr;
+                for (const auto& s : island->states()) {
+                    bool all = true;
+                    for (std::size_t i = 0; i < s->mode.size(); ++i) all = all && (!island->enumerated(i) || s->mode[i] == 0);
+                    if (all) fine = s.get();
+                }
+                if (fine == nullptr) return;
+                ln += fine->ln_all[a];
+                for (std::size_t i = 0; i < fine->mode.size(); ++i) {
+                    if (island->enumerated(i)) continue;
+                    island->leaf(i, fine, a, chances);
+                    const double sum = std::accumulate(chances.begin(), chances.end(), 0.0);
+                    ln += std::log(std::max(chances[0], 1e-300) / std::max(sum, 1e-300));
+                }
+            }
+            p += std::exp(ln - z);
+        }
+        out.m_supply_good = std::min(p, 1.0);
+    }
+
+    const Board& m_board;
+    const BoardRoles& m_roles;
+    const Practice& m_p;
+    const FaultLibrary& m_library;
+    const Evidence& m_evidence;
+    Memory& m_memory;
+    CancelToken m_cancel;
+    std::set<int> m_renewed;
+    std::shared_ptr<Belief> m_out;
+    std::vector<std::vector<Sight>> m_sights; ///< by island
+    std::vector<std::vector<Sight>> m_alone;  ///< by unit
+    std::vector<std::vector<double>> m_taken; ///< by unit and mode: what read_alone() has added
+};
+
+Result<std::shared_ptr<const Belief>> Belief::make(const FaultLibrary& library, const Evidence& evidence, Memory& memory, const CancelToken& cancel) {
+    return Maker(library, evidence, memory, cancel).run();
+}
+
+std::vector<std::pair<int, double>> Belief::direct_reasons(int u) const {
+    std::vector<std::pair<int, double>> out;
+    const auto& mine = m_marginal[static_cast<std::size_t>(u)];
+    if (mine.size() < 2) return out;
+    const auto worst = static_cast<std::size_t>(std::max_element(mine.begin() + 1, mine.end()) - mine.begin());
+    for (const auto& [entry, ln] : m_entries[static_cast<std::size_t>(u)]) out.emplace_back(entry, ln[worst] - ln[0]);
+    return out;
+}
+
+std::size_t Belief::states() const {
+    std::size_t n = 0;
+    for (const auto& i : m_islands) n += i->states().size();
+    return n;
+}
+
+std::vector<char> Belief::out_of(const BoardState& state, const std::set<int>& renewed) const {
+    std::vector<char> out(m_model->units.size(), 0);
+    for (std::size_t u = 0; u < out.size(); ++u) {
+        const auto& unit = m_model->units[u];
+        out[u] = !in_circuit(*m_board, state, unit.part) || unit.renewed != renewed.contains(unit.part);
+    }
+    return out;
+}
+
+} // namespace ohmo::belief

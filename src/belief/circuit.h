@@ -1,0 +1,75 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// One galvanic island of a board as elements whose values are unknowns: numbers with a middle and a spread that readings narrow down.
+// Values are natural logarithms (ohms, farads, saturation amperes); a fault is only another middle and spread of the same numbers, so that
+// the circuit never changes its structure. Nodes are local to the island.
+#pragma once
+#include <array>
+#include <vector>
+
+namespace ohmo::belief {
+
+inline constexpr double kLnOpen = 23.02585;    ///< ln of 1e10 ohm: what does not conduct
+inline constexpr double kLnLeast = -7;         ///< ln ohm: nothing is taken to conduct better
+inline constexpr double kLnNoJunction = -90;   ///< ln A: a junction that is not there
+inline constexpr double kJunctionGone = -60;   ///< ln A: below it a junction is not looked at
+inline constexpr double kThermalVolts = 0.02585;
+
+struct Unknown {
+    double middle = 0, spread = 1;
+};
+
+/// The unknowns of one meter come first in every island, in this order.
+struct MeterUnknown {
+    static constexpr int kOffset = 0; ///< ohm left after nulling the leads: the one that is no logarithm
+    static constexpr int kOhms = 1, kDiode = 2, kFarads = 3, kEsr = 4; ///< gains
+    static constexpr int kAmps = 5;   ///< test current by range
+    static constexpr int kRanges = 8;
+    static constexpr int kCount = kAmps + kRanges;
+};
+
+struct Conductor {
+    int a, b;
+    int ohms; ///< unknown
+    int unit;
+    bool winding = false; ///< stands in a core for alternating current
+};
+
+/// A junction, or one half of a transistor: the current is (exp(u / (n Vt)) - 1), u = v[plus] - v[minus], drawn from node[k] in the
+/// proportion draws[k].
+struct JunctionPath {
+    int plus, minus;
+    int count;
+    std::array<int, 3> node;
+    std::array<double, 3> draws;
+    int is; ///< unknown
+    double n;
+    int unit;
+};
+
+struct Reservoir {
+    int a, b;
+    int farads, esr; ///< unknowns
+    double loss;     ///< tangent of the loss angle
+    int unit;
+};
+
+struct CoreWinding {
+    int a, b;
+    int ohms, henry; ///< unknowns
+    int unit;
+};
+
+struct Core {
+    std::vector<CoreWinding> windings;
+    double coupling = 0;
+};
+
+struct Circuit {
+    int nodes = 0;
+    std::vector<Conductor> conductors;
+    std::vector<JunctionPath> junctions;
+    std::vector<Reservoir> reservoirs;
+    std::vector<Core> cores;
+};
+
+} // namespace ohmo::belief

@@ -1,0 +1,171 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "belief/complaints.h"
+
+#include "board/roles.h"
+
+#include <algorithm>
+#include <cmath>
+#include <functional>
+#include <optional>
+
+namespace ohmo::belief {
+namespace {
+
+constexpr double kHalfOfTolerance = 0.5; // one deviation of a rail that is right
+constexpr double kAsGoodAsSound = 1.5;   // nats: a sound board explains a live reading as well as any fault
+
+bool told_of_running(const Practice& p, const std::string& word) {
+    return word == "bang" || word == "smoke" || p.symptoms.find(word) != p.symptoms.end();
+}
+
+// How well a behaviour accounts for a word, 0 to 1: beyond what a running unit is complained of.
+double brings_about(const Practice& p, const std::string& word, const Behaviour& behaviour) {
+    const double normal = symptom_chance(p, word, {});
+    double most = normal;
+    for (int r = 0; r < static_cast<int>(Practice::kRunningStates); ++r)
+        for (const bool open : {false, true}) most = std::max(most, symptom_chance(p, word, {static_cast<Running>(r), true, open}));
+    if (most <= normal) return 0;
+    const double fits = std::clamp((symptom_chance(p, word, behaviour) - normal) / (most - normal), 0.0, 1.0);
+    // Customers' words are loose: a unit that does not run as it should is complained of in any of them.
+    return behaviour.running == Running::Normal ? fits : std::max(fits, p.loose_words);
+}
+
+class Maker {
+public:
+    Maker(const Model& model, const Board& board, const BoardRoles& roles, const std::vector<std::vector<char>>& violent, Alone& alone)
+        : m_model(model), m_board(board), m_roles(roles), m_p(board.practice()), m_violent(violent), m_alone(alone) {
+        for (const auto& unit : model.units) {
+            m_out.explains.emplace_back(unit.modes.size(), std::array<double, kMostComplaints>{});
+            m_out.ln_spared.emplace_back(unit.modes.size(), 0.0);
+        }
+        m_out.leak = m_p.unexplained_complaint;
+    }
+
+    Complaints run(const Evidence& evidence) {
+        for (const auto& o : evidence.observations)
+            if (o.kind == Seen::Symptom && told_of_running(m_p, o.word)) word(o);
+        for (const auto& o : evidence.observations)
+            if (o.kind == Seen::LiveVolts || o.kind == Seen::LiveRipple) under_power(o);
+        return std::move(m_out);
+    }
+
+private:
+    // The complaint of this time, a new one where there is none; nothing when there are too many.
+    int complaint(const Observation& o, bool fresh) {
+        for (std::size_t k = 0; k < m_out.list.size() && !fresh; ++k)
+            if (m_out.list[k].renewed == o.renewed && m_of_words[k] != 0) {
+                m_out.list[k].entries.push_back(o.entry);
+                return static_cast<int>(k);
+            }
+        if (m_out.list.size() == kMostComplaints) return -1;
+        m_out.list.push_back({{o.entry}, o.renewed});
+        m_of_words.push_back(fresh ? 0 : 1);
+        for_each_mode([&](std::size_t u, std::size_t m) { m_out.explains[u][m][m_out.list.size() - 1] = 1; });
+        return static_cast<int>(m_out.list.size()) - 1;
+    }
+
+    template <class Work>
+    void for_each_mode(const Work& work) {
+        for (std::size_t u = 0; u < m_model.units.size(); ++u)
+            for (std::size_t m = 1; m < m_model.units[u].modes.size(); ++m) work(u, m);
+    }
+
+    bool gone(std::size_t u, const Observation& o) const { return o.renewed.contains(m_model.units[u].part); }
+    double doubted(double chance) const { return (1 - m_p.behaviour_doubt) * chance + m_p.behaviour_doubt * 0.4; }
+
+    void word(const Observation& o) {
+        const int k = complaint(o, false);
+        if (k < 0) return;
+        for_each_mode([&](std::size_t u, std::size_t m) {
+            auto& chance = m_out.explains[u][m][static_cast<std::size_t>(k)];
+            Behaviour b = m_alone.behaviour(m_model.units[u].modes[m].fault);
+            b.violent = m_violent[u][m] != 0;
+            if (b.running == Running::BlowsFuse) b.fuse_open = true; // and with it the fuse
+            chance = std::min(chance, gone(u, o) ? 0.0 : doubted(brings_about(m_p, o.word, b)));
+        });
+    }
+
+    /// What a live reading says of one board: ln density, up to a constant.
+    using LiveLn = std::function<double(const Figures&)>;
+
+    std::optional<LiveLn> live(const Observation& o) const {
+        const auto near = [](double off, double spread) { return -2 * std::log1p(off * off / (4 * spread * spread)); }; // heavy tails
+        const bool ripple = o.kind == Seen::LiveRipple;
+        if (o.query.red == m_roles.hv && o.query.black == m_roles.primary_ground && m_roles.hv >= 0) {
+            if (!ripple) return [=, this, v = o.value](const Figures& f) { return near(v - f.bulk_volts, std::max(m_p.bulk_volts_spread * std::max(std::fabs(f.bulk_volts), 20.0), 1.0)); };
+            return [=, this, v = o.value](const Figures& f) { return near(std::log(std::max(v, m_p.least_ripple) / std::max(f.bulk_ripple, m_p.least_ripple)), m_p.ripple_spread); };
+        }
+        for (std::size_t r = 0; r < m_board.rails.size(); ++r) {
+            const auto& rail = m_board.rails[r];
+            if (o.query.red != rail.net_id || o.query.black != rail.return_id) continue;
+            if (ripple) return [=, this, v = o.value](const Figures& f) { return near(std::log(std::max(v, m_p.least_ripple) / std::max(f.rails[r].ripple, m_p.least_ripple)), m_p.ripple_spread); };
+            const double least = std::max(rail.tolerance * std::fabs(rail.volts) * kHalfOfTolerance, 0.03);
+            return [=, v = o.value](const Figures& f) { return near(v - f.rails[r].volts, std::max(f.rails[r].sigma, least)); };
+        }
+        return std::nullopt;
+    }
+
+    // A reading that a sound board gives speaks against every fault that would spoil it; any other wants a fault that brings it about.
+    void under_power(const Observation& o) {
+        const auto ln = live(o);
+        if (!ln) return;
+        const double load = o.load.value_or(1);
+        const double sound = (*ln)(m_alone.sound(load));
+        double most = sound;
+        std::vector<std::vector<double>> each(m_model.units.size());
+        for (std::size_t u = 0; u < m_model.units.size(); ++u) each[u].assign(m_model.units[u].modes.size(), sound);
+        for_each_mode([&](std::size_t u, std::size_t m) {
+            if (!gone(u, o)) most = std::max(most, each[u][m] = (*ln)(m_alone.figures(m_model.units[u].modes[m].fault, load)));
+        });
+        if (sound > most - kAsGoodAsSound) {
+            for_each_mode([&](std::size_t u, std::size_t m) { m_out.ln_spared[u][m] += std::clamp(each[u][m] - sound, std::log(m_p.live_blunder), 0.0); });
+            return;
+        }
+        const int k = complaint(o, true);
+        if (k < 0) return;
+        for_each_mode([&](std::size_t u, std::size_t m) {
+            m_out.explains[u][m][static_cast<std::size_t>(k)] = gone(u, o) ? 0 : doubted(each[u][m] <= sound + 0.1 ? 0 : std::exp(each[u][m] - most));
+        });
+    }
+
+    const Model& m_model;
+    const Board& m_board;
+    const BoardRoles& m_roles;
+    const Practice& m_p;
+    const std::vector<std::vector<char>>& m_violent;
+    Alone& m_alone;
+    Complaints m_out;
+    std::vector<char> m_of_words;
+};
+
+} // namespace
+
+double Complaints::silent(int unit, int mode, int subset) const {
+    double out = 1;
+    if (mode == 0) return out;
+    for (std::size_t k = 0; k < list.size(); ++k)
+        if ((subset >> k & 1) != 0) out *= 1 - explains[static_cast<std::size_t>(unit)][static_cast<std::size_t>(mode)][k];
+    return out;
+}
+
+const Behaviour& Alone::behaviour(const Fault& fault) {
+    const auto at = m_known.find(fault);
+    return at != m_known.end() ? at->second : m_known.emplace(fault, m_behaviour.judge(std::vector<Fault>{fault})).first->second;
+}
+
+const Figures& Alone::sound(double load) {
+    const auto at = m_sound.find(load);
+    return at != m_sound.end() ? at->second : m_sound.emplace(load, m_figures.of({}, {}, load)).first->second;
+}
+
+const Figures& Alone::figures(const Fault& fault, double load) {
+    const std::pair key(fault, load);
+    const auto at = m_volts.find(key);
+    return at != m_volts.end() ? at->second : m_volts.emplace(key, m_figures.of({fault}, behaviour(fault), load)).first->second;
+}
+
+Complaints make_complaints(const Model& model, const Board& board, const BoardRoles& roles, const Evidence& evidence, const std::vector<std::vector<char>>& violent, Alone& alone) {
+    return Maker(model, board, roles, violent, alone).run(evidence);
+}
+
+} // namespace ohmo::belief

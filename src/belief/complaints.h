@@ -1,0 +1,55 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Words of the customer and volts under power: what speaks of the whole unit. A complaint is brought about by any fault that does so alone
+// (noisy-or), with one chance for none of them; a rail that is right speaks against every fault that would spoil it.
+#pragma once
+#include "belief/model.h"
+#include "damage/behaviour.h"
+#include "damage/figures.h"
+#include "readings/evidence.h"
+
+#include <array>
+#include <vector>
+
+namespace ohmo::belief {
+
+inline constexpr int kMostComplaints = 3;
+inline constexpr int kSubsets = 1 << kMostComplaints;
+
+/// Several words of one time are one complaint: what explains the least explained of them explains all.
+struct Complaint {
+    std::vector<int> entries;
+    std::set<int> renewed; ///< what had been replaced by then
+};
+
+struct Complaints {
+    std::vector<Complaint> list; ///< at most kMostComplaints
+    /// By unit and mode: chance that it brings each complaint about.
+    std::vector<std::vector<std::array<double, kMostComplaints>>> explains;
+    /// By unit and mode: ln of what rails that were right leave of it.
+    std::vector<std::vector<double>> ln_spared;
+    double leak = 0.02;
+    int subsets() const { return 1 << list.size(); }
+    /// Chance that mode m of a unit brings about none of the complaints of a subset.
+    double silent(int unit, int mode, int subset) const;
+};
+
+/// What single faults do under power, asked for again with every answer.
+class Alone {
+public:
+    Alone(const Board& board, const BoardRoles& roles) : m_behaviour(board, roles), m_figures(board, roles) {}
+    const Behaviour& behaviour(const Fault& fault);
+    const Figures& figures(const Fault& fault, double load); ///< `load`: share of the rails' full currents
+    const Figures& sound(double load);
+
+private:
+    BehaviourModel m_behaviour;
+    FiguresModel m_figures;
+    std::map<Fault, Behaviour> m_known;
+    std::map<std::pair<Fault, double>, Figures> m_volts;
+    std::map<double, Figures> m_sound;
+};
+
+/// `violent`: by unit and mode, breaks with noise.
+Complaints make_complaints(const Model& model, const Board& board, const BoardRoles& roles, const Evidence& evidence, const std::vector<std::vector<char>>& violent, Alone& alone);
+
+} // namespace ohmo::belief

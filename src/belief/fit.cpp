@@ -1,0 +1,198 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "belief/fit.h"
+
+#include <algorithm>
+#include <cmath>
+#include <memory>
+#include <numbers>
+
+namespace ohmo::belief {
+namespace {
+
+constexpr double kFreedom = 5;
+constexpr double kSlipVariance = 25;   // of a reading taken for a slip: it pulls at nothing
+constexpr double kFarOff = 6;          // deviations of the touch: a slip
+constexpr double kMostStep = 4;        // of a logarithm at once
+constexpr double kBack = 0.35;         // of a step that made it worse
+constexpr double kLeastPace = 0.02, kGain = 1e-3, kSmallGain = 0.02;
+constexpr double kLeastWeight = 0.02;
+constexpr double kStraight = 0.1, kStraightVolts = 0.02; // of the axis: as far as a straight line is trusted
+constexpr double kBroadShare = 0.3; // of the flat density that a reading in agreement may still borrow
+
+// What readings have in common through the unknowns; most of an island's unknowns move none of them.
+Eigen::MatrixXd shared(const Eigen::MatrixXd& slopes, const Eigen::VectorXd& variance) {
+    std::vector<Eigen::Index> active;
+    for (Eigen::Index k = 0; k < slopes.cols(); ++k)
+        if (slopes.col(k).cwiseAbs().maxCoeff() * variance(k) > 1e-9) active.push_back(k);
+    Eigen::MatrixXd scaled(slopes.rows(), static_cast<Eigen::Index>(active.size()));
+    for (std::size_t k = 0; k < active.size(); ++k) scaled.col(static_cast<Eigen::Index>(k)) = slopes.col(active[k]) * std::sqrt(variance(active[k]));
+    Eigen::MatrixXd out = Eigen::MatrixXd::Zero(slopes.rows(), slopes.rows());
+    out.selfadjointView<Eigen::Lower>().rankUpdate(scaled);
+    return out.selfadjointView<Eigen::Lower>();
+}
+
+} // namespace
+
+double ln_bell(double e, double s) { return -0.5 * e * e - std::log(s * std::sqrt(2 * std::numbers::pi)); }
+
+double ln_student(double e, double s) {
+    static const double norm =
+        std::lgamma((kFreedom + 1) / 2) - std::lgamma(kFreedom / 2) - 0.5 * std::log(kFreedom * std::numbers::pi);
+    return -(kFreedom + 1) / 2 * std::log1p(e * e / kFreedom) - std::log(s) + norm;
+}
+
+double Fit::variance_of(const Eigen::VectorXd& slope) const {
+    const Eigen::VectorXd weighted = variance.cwiseProduct(slope);
+    double out = weighted.dot(slope);
+    if (slopes.rows() > 0) {
+        const Eigen::VectorXd shared = slopes * weighted;
+        out -= shared.dot(innovation.solve(shared));
+    }
+    return std::max(0.0, out);
+}
+
+double Fit::spread_of(int unknown) const {
+    double out = variance(unknown);
+    if (slopes.rows() > 0) {
+        const Eigen::VectorXd shared = slopes.col(unknown) * variance(unknown);
+        out -= shared.dot(innovation.solve(shared));
+    }
+    return std::sqrt(std::max(out, 1e-8));
+}
+
+Fit fit(const Circuit& circuit, const Bench& bench, const std::vector<Unknown>& prior, const std::vector<double>& start,
+        const std::vector<Sight>& seen, const FitOptions& options, const Near& near) {
+    const auto unknowns = static_cast<Eigen::Index>(prior.size());
+    const auto count = static_cast<Eigen::Index>(seen.size());
+    Fit out;
+    out.values = start;
+    out.variance.resize(unknowns);
+    Eigen::VectorXd middle(unknowns);
+    for (Eigen::Index i = 0; i < unknowns; ++i) {
+        const auto& u = prior[static_cast<std::size_t>(i)];
+        middle(i) = u.middle;
+        out.variance(i) = u.spread * u.spread;
+    }
+    if (seen.empty()) return out;
+    out.slipped.assign(seen.size(), 0);
+    const Eigen::Map<const Eigen::VectorXd> at_start(start.data(), unknowns);
+    Eigen::VectorXd theta = at_start, best = theta, miss(count), best_miss(count), weight = Eigen::VectorXd::Ones(count);
+    Eigen::MatrixXd slopes(count, unknowns);
+    std::vector<std::shared_ptr<const Forecast>> forecasts(seen.size());
+    std::vector<std::shared_ptr<const Eigen::VectorXd>> point(seen.size());
+    if (near.fit != nullptr && near.fit->point.size() == seen.size())
+        for (std::size_t j = 0; j < seen.size(); ++j) {
+            if (near.moved[j] != 0) continue;
+            forecasts[j] = near.fit->forecasts[j];
+            point[j] = near.fit->point[j];
+        }
+    std::vector<double> values(prior.size());
+    double least = 1e300, pace = 1;
+    bool looked_for_slips = false, robust = options.tails && !options.through;
+    int rounds = options.rounds;
+    const auto noise2 = [&](Eigen::Index j) {
+        const auto& s = seen[static_cast<std::size_t>(j)];
+        return out.slipped[static_cast<std::size_t>(j)] != 0 ? kSlipVariance : s.touch.noise * s.touch.noise;
+    };
+    for (int round = 0;; ++round) {
+        std::copy(theta.data(), theta.data() + unknowns, values.begin());
+        Network network(circuit, bench.out, bench.meters, values);
+        std::shared_ptr<const Eigen::VectorXd> here;
+        double cost = 0;
+        for (Eigen::Index j = 0; j < count; ++j) {
+            const auto& s = seen[static_cast<std::size_t>(j)];
+            auto& told = forecasts[static_cast<std::size_t>(j)];
+            auto& from = point[static_cast<std::size_t>(j)];
+            if (!from || (told->slope.array() * (theta - *from).array()).abs().sum() > (s.place.what == Quantity::Diode ? kStraightVolts : kStraight)) {
+                told = std::make_shared<const Forecast>(network.read(s.place, &s.shown, true, told.get()));
+                if (!here) here = std::make_shared<const Eigen::VectorXd>(theta);
+                from = here;
+            }
+            const Forecast& f = *told;
+            slopes.row(j) = f.slope.transpose();
+            miss(j) = s.touch.y - f.y - (from == here ? 0 : f.slope.dot(theta - *from));
+            if (s.touch.at_least && miss(j) < 0) {
+                miss(j) = 0;
+                slopes.row(j).setZero();
+            }
+            const double e2 = miss(j) * miss(j) / noise2(j);
+            const bool slip = out.slipped[static_cast<std::size_t>(j)] != 0;
+            cost += robust && !slip ? (kFreedom + 1) * std::log1p(e2 / kFreedom) : e2;
+            weight(j) = robust && !slip ? (kFreedom + 1) / (kFreedom + e2) : 1;
+        }
+        cost += ((theta - middle).array().square() / out.variance.array()).sum();
+        bool done = round >= rounds;
+        if (cost < least - kGain) {
+            done = done || (round > 1 && least - cost < kSmallGain);
+            least = cost;
+            best = theta;
+            best_miss = miss;
+            out.slopes = slopes;
+            out.forecasts = forecasts;
+            out.point = point;
+            pace = std::min(1.0, pace * 2);
+        } else if (!done) {
+            pace *= kBack;
+            if (pace >= kLeastPace) {
+                theta = best + (theta - best) * kBack;
+                continue;
+            }
+            done = true;
+        }
+        if (done && options.tails && !robust) {
+            robust = true;
+            rounds = round + options.rounds;
+            least = 1e300;
+            pace = 1;
+            theta = best;
+            continue;
+        }
+        if (done) {
+            if (!options.tails || looked_for_slips) break;
+            looked_for_slips = true;
+            bool any = false;
+            for (std::size_t j = 0; j < seen.size(); ++j)
+                if (std::fabs(best_miss(static_cast<Eigen::Index>(j))) > kFarOff * seen[j].touch.noise) {
+                    out.slipped[j] = 1;
+                    any = true;
+                }
+            if (!any) break;
+            rounds = round + 4;
+            least = 1e300;
+            pace = 1;
+            theta = best;
+            continue;
+        }
+        Eigen::MatrixXd s = shared(slopes, out.variance);
+        for (Eigen::Index j = 0; j < count; ++j) s(j, j) += noise2(j) / std::max(weight(j), kLeastWeight);
+        const Eigen::VectorXd r = miss + slopes * (theta - middle);
+        const Eigen::VectorXd to = middle + out.variance.asDiagonal() * (slopes.transpose() * s.llt().solve(r));
+        theta += pace * (to - theta).cwiseMax(-kMostStep).cwiseMin(kMostStep);
+    }
+    Eigen::MatrixXd s = shared(out.slopes, out.variance);
+    for (Eigen::Index j = 0; j < count; ++j) s(j, j) += noise2(j);
+    out.innovation.compute(s);
+    const Eigen::VectorXd r = best_miss + out.slopes * (best - middle);
+    const Eigen::MatrixXd l = out.innovation.matrixL();
+    const Eigen::VectorXd e = l.triangularView<Eigen::Lower>().solve(r);
+    out.residual.resize(seen.size());
+    for (std::size_t j = 0; j < seen.size(); ++j) {
+        const auto i = static_cast<Eigen::Index>(j);
+        const double slip = options.slip * std::pow(0.2, seen[j].confirmed);
+        const double broad = ln_broad(seen[j].place.what);
+        out.residual[j] = best_miss(i) / seen[j].touch.noise;
+        double ln = 0;
+        if (out.slipped[j] != 0)
+            ln = std::log(slip) + broad;
+        else if (options.tails)
+            ln = std::log((1 - slip) * std::exp(ln_student(e(i), l(i, i))) + slip * kBroadShare * std::exp(broad));
+        else
+            ln = std::log((1 - slip) * std::exp(std::max(-300.0, ln_bell(e(i), l(i, i)))) + slip * std::exp(broad));
+        out.ln.push_back(ln);
+        out.evidence += ln;
+    }
+    std::copy(best.data(), best.data() + unknowns, out.values.begin());
+    return out;
+}
+
+} // namespace ohmo::belief

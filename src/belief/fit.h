@@ -1,0 +1,71 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// How well a circuit with unknowns explains a set of readings, and what the readings say of the unknowns.
+// Method: Gauss-Newton in the space of readings with the prior as a quadratic (A. Tarantola, Inverse Problem Theory, 2005, chapter 3), the
+// evidence from the whitened innovations of the same matrix (G. Welch and G. Bishop describe the equivalent Kalman update); in circuit each
+// innovation has the tails of Student's law, and a reading left far off is a slip with a flat density. Natural logarithms.
+#pragma once
+#include "belief/axis.h"
+#include "belief/network.h"
+
+#include <Eigen/Dense>
+
+#include <memory>
+#include <vector>
+
+namespace ohmo::belief {
+
+/// One reading of an island.
+struct Sight {
+    Place place;
+    Shown shown;
+    Touched touch;
+    int entry = -1;    ///< in the journal
+    int confirmed = 0; ///< how often the same was read there before
+};
+
+struct FitOptions {
+    int rounds = 10;
+    bool tails = true;   ///< in circuit; a part read alone is believed to the bell
+    bool through = false; ///< agrees with every reading as well as it can before any is held to be a slip
+    double slip = 0.01;  ///< chance that a reading is of something else
+};
+
+struct Fit {
+    double evidence = 0;
+    std::vector<double> values;   ///< of all unknowns
+    std::vector<char> slipped;    ///< by reading
+    std::vector<double> ln;       ///< evidence of each reading, given those before it
+    std::vector<double> residual; ///< in units of its touch, by reading
+    Eigen::MatrixXd slopes;       ///< readings by unknowns
+    Eigen::LLT<Eigen::MatrixXd> innovation;
+    Eigen::VectorXd variance; ///< prior, of the unknowns
+    std::vector<std::shared_ptr<const Forecast>> forecasts;   ///< each at its own point
+    std::vector<std::shared_ptr<const Eigen::VectorXd>> point; ///< by reading: the values at which it was solved
+
+    /// Variance of a further reading with this slope, given the readings.
+    double variance_of(const Eigen::VectorXd& slope) const;
+    /// Standard deviation of one unknown, given the readings.
+    double spread_of(int unknown) const;
+};
+
+/// What the sums need besides: one setting of the board by number, and the meters.
+struct Bench {
+    std::vector<std::vector<char>> out; ///< by setting, by unit: out of circuit
+    std::vector<MeterProfile> meters;
+};
+
+/// A fit of the same readings nearby, and which of them what has changed since moves beyond a straight line.
+struct Near {
+    const Fit* fit = nullptr;
+    std::vector<char> moved; ///< by reading
+};
+
+/// Readings are solved again only where their straight line no longer holds. `near`: saves solving what did not move.
+Fit fit(const Circuit& circuit, const Bench& bench, const std::vector<Unknown>& prior, const std::vector<double>& start,
+        const std::vector<Sight>& seen, const FitOptions& options, const Near& near = {});
+
+/// ln density of Student's law with five degrees of freedom, or of the bell.
+double ln_student(double deviations, double spread);
+double ln_bell(double deviations, double spread);
+
+} // namespace ohmo::belief

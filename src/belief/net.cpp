@@ -1,0 +1,184 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "belief/net.h"
+
+#include "damage/telling.h"
+
+#include <algorithm>
+#include <map>
+#include <tuple>
+
+namespace ohmo::belief {
+namespace {
+
+// Sums of one fault and what it is told to lead to next: a slow cause ends with what it breaks, the surge that follows belongs to that.
+bool slow(Cause cause) {
+    switch (cause) {
+    case Cause::SwitchHeat:
+    case Cause::DrainVolts:
+    case Cause::OutputClimbs:
+    case Cause::RectifierHeat:
+    case Cause::WeakDrive:
+    case Cause::TantalumMargin:
+        return true;
+    default:
+        return false;
+    }
+}
+
+class NetBuilder {
+public:
+    NetBuilder(const Model& model, const Board& board, const BoardRoles& roles) : m_model(model), m_board(board), m_roles(roles), m_p(board.practice()) {}
+
+    Net run(const RootFaults& roots) {
+        for (const auto& root : roots.roots) sums(root);
+        for (std::size_t u = 0; u < m_model.units.size(); ++u)
+            for (std::size_t m = 1; m < m_model.units[u].modes.size(); ++m) trade(static_cast<int>(u), static_cast<int>(m));
+        Net net;
+        net.into.resize(m_model.units.size());
+        net.out_of.resize(m_model.units.size());
+        for (const auto& [key, edge] : m_edges) {
+            double chance = edge.summed;
+            if (edge.seen > 0) chance = m_p.trust_in_sums * edge.summed + (1 - m_p.trust_in_sums) * edge.seen;
+            if (chance < m_p.least_edge) continue;
+            const auto [parent, parent_mode, child, child_mode] = key;
+            const int number = static_cast<int>(net.edges.size());
+            net.edges.push_back({parent, parent_mode, child, child_mode, std::min(chance, 1 - m_p.model_doubt), edge.told});
+            net.into[static_cast<std::size_t>(child)].push_back(number);
+            net.out_of[static_cast<std::size_t>(parent)].push_back(number);
+        }
+        return net;
+    }
+
+private:
+    struct Sum {
+        double summed = 0, seen = 0;
+        Step told{{}, Cause::Companion, 0, 0, 0};
+        double told_chance = 0;
+    };
+
+    void sums(const RootFault& root) {
+        std::map<Fault, std::pair<double, Step>> leads;
+        for (const auto& chain : root.chains)
+            for (std::size_t s = 1; s < chain.steps.size(); ++s) {
+                auto& [chance, step] = leads[chain.steps[s].fault];
+                chance += chain.chance;
+                step = chain.steps[s];
+                if (slow(chain.steps[1].cause)) break;
+            }
+        for (const auto& [unit, mode] : modes_like(root.fault))
+            for (const auto& [fault, to] : leads) {
+                const auto [child, child_mode] = find_mode(m_model, fault);
+                if (child < 0 || child == unit) continue;
+                auto& edge = m_edges[{unit, mode, child, child_mode}];
+                edge.summed += to.first;
+                if (to.first > edge.told_chance) {
+                    edge.told = to.second;
+                    edge.told_chance = to.first;
+                }
+            }
+    }
+
+    // A mode may stand for one fault in several ways (dry by capacitance, dry by ESR).
+    std::vector<std::pair<int, int>> modes_like(const Fault& fault) const {
+        std::vector<std::pair<int, int>> out;
+        for (int u : m_model.units_of[static_cast<std::size_t>(fault.part)]) {
+            const auto& unit = m_model.units[static_cast<std::size_t>(u)];
+            for (std::size_t m = 1; m < unit.modes.size() && !unit.renewed; ++m)
+                if (unit.modes[m].fault == fault) out.emplace_back(u, static_cast<int>(m));
+        }
+        return out;
+    }
+
+    // What benches see beside a shorted part between the mains and the transformer, whatever the sums of one board say.
+    void trade(int u, int m) {
+        const auto& unit = m_model.units[static_cast<std::size_t>(u)];
+        const auto& mode = unit.modes[static_cast<std::size_t>(m)];
+        if (!mode.conducts) return;
+        const auto kind = m_board.part(unit.part).kind;
+        const bool through = mode.fault.mode != FaultMode::SupplyShort && mode.fault.mode != FaultMode::OutputShort;
+        const bool sw = m_roles.is_switch(unit.part) && through, pass = m_roles.is_pass(unit.part) && through;
+        const bool bridge = kind == PartKind::Bridge || (is_diode_like(kind) && m_board.part(unit.part).stage == "rectify");
+        const bool bulk = std::find(m_roles.bulk.begin(), m_roles.bulk.end(), unit.part) != m_roles.bulk.end();
+        for (int i = 0; i < static_cast<int>(m_board.parts.size()); ++i) {
+            if (i == unit.part) continue;
+            if (m_board.mains && (sw || bridge || bulk)) on_the_way_in(u, m, i);
+            if (sw || pass) around_the_switch(u, m, i, mode.fault);
+            if (pass && behind_pass(unit.part, i)) {
+                seen(u, m, {i, FaultMode::Short, {}}, m_p.output_with_pass / 2);
+                seen(u, m, {i, FaultMode::Leaky, {}}, m_p.output_with_pass / 2);
+            }
+        }
+    }
+
+    void on_the_way_in(int u, int m, int i) {
+        const auto& part = m_board.part(i);
+        const bool way_in = part.stage == "mains-in" || part.stage == "filter" || part.stage == "rectify" || part.stage == "bulk";
+        if (std::find(m_roles.input_fuses.begin(), m_roles.input_fuses.end(), i) != m_roles.input_fuses.end()) seen(u, m, {i, FaultMode::Open, {}}, m_p.fuse_with_short);
+        if ((part.kind == PartKind::FusibleResistor || part.kind == PartKind::Thermistor) && way_in) seen(u, m, {i, FaultMode::Open, {}}, m_p.fusible_with_short);
+    }
+
+    void around_the_switch(int u, int m, int i, const Fault& fault) {
+        const auto& part = m_board.part(i);
+        const bool gate_gone = fault.mode == FaultMode::Short;
+        if (std::find(m_roles.sense.begin(), m_roles.sense.end(), i) != m_roles.sense.end()) seen(u, m, {i, FaultMode::Open, {}}, m_p.sense_with_switch);
+        if (part.kind == PartKind::Resistor && shares_gate(fault.part, i)) seen(u, m, {i, FaultMode::Open, {}}, m_p.gate_resistor_with_switch * (gate_gone ? 1 : 0.3));
+        if (i == m_roles.controller && gate_gone) {
+            seen(u, m, {i, FaultMode::OutputShort, {}}, m_p.controller_with_switch / 2);
+            seen(u, m, {i, FaultMode::SupplyShort, {}}, m_p.controller_with_switch / 2);
+        }
+        if (part.kind == PartKind::Bridge && m_board.mains) seen(u, m, {i, FaultMode::Short, {}}, m_p.bridge_with_switch);
+    }
+
+    // Polarised capacitors on a net of the pass transistor, or on a rail it feeds.
+    bool behind_pass(int pass, int i) const {
+        const auto& part = m_board.part(i);
+        if (!is_wet_or_solid_electrolytic(part.kind) || (part.stage != "smooth" && part.stage != "rails")) return false;
+        for (const auto& pin : m_board.part(pass).pins)
+            for (const auto& other : part.pins)
+                if (pin.id == other.id && other.role == "+") return true;
+        return std::any_of(m_board.rails.begin(), m_board.rails.end(), [&](const Rail& r) { return part.net("+") == r.net_id; });
+    }
+
+    bool shares_gate(int sw, int resistor) const {
+        const auto& part = m_board.part(sw);
+        const NetId gate = part.net(part.net("G") >= 0 ? "G" : "B");
+        const auto& pins = m_board.part(resistor).pins;
+        return gate >= 0 && std::any_of(pins.begin(), pins.end(), [&](const Pin& p) { return p.id == gate; });
+    }
+
+    void seen(int u, int m, const Fault& child, double chance) {
+        const auto [at, mode] = find_mode(m_model, child);
+        if (at < 0) return;
+        auto& edge = m_edges[{u, m, at, mode}];
+        edge.seen = std::max(edge.seen, chance);
+        if (edge.told_chance == 0) edge.told.fault = m_model.units[static_cast<std::size_t>(at)].modes[static_cast<std::size_t>(mode)].fault;
+    }
+
+    const Model& m_model;
+    const Board& m_board;
+    const BoardRoles& m_roles;
+    const Practice& m_p;
+    std::map<std::tuple<int, int, int, int>, Sum> m_edges;
+};
+
+} // namespace
+
+std::pair<int, int> find_mode(const Model& model, const Fault& fault) {
+    std::pair<int, int> like{-1, 0};
+    for (int u : model.units_of[static_cast<std::size_t>(fault.part)]) {
+        const auto& unit = model.units[static_cast<std::size_t>(u)];
+        for (std::size_t m = 1; m < unit.modes.size() && !unit.renewed; ++m) {
+            if (unit.modes[m].fault == fault) return {u, static_cast<int>(m)};
+            if (like.first < 0 && unit.modes[m].fault.mode == fault.mode) like = {u, static_cast<int>(m)};
+        }
+    }
+    return like;
+}
+
+Ages Ages::of(const Practice& p) {
+    return {{p.young_factor, 1, p.old_factor}, {p.young_chance, 1 - p.young_chance - p.old_chance, p.old_chance}};
+}
+
+Net make_net(const Model& model, const Board& board, const BoardRoles& roles, const RootFaults& roots) { return NetBuilder(model, board, roles).run(roots); }
+
+} // namespace ohmo::belief

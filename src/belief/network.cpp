@@ -1,0 +1,399 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "belief/network.h"
+
+#include "belief/axis.h"
+
+#include <algorithm>
+#include <cmath>
+#include <numbers>
+
+namespace ohmo::belief {
+namespace {
+
+constexpr int kMostPorts = 24; // that conduct at once
+using PortMatrix = Eigen::Matrix<double, Eigen::Dynamic, Eigen::Dynamic, 0, kMostPorts, kMostPorts>;
+using PortVector = Eigen::Matrix<double, Eigen::Dynamic, 1, 0, kMostPorts, 1>;
+
+constexpr double kTie = 1, kFloor = 1e-13, kAlternatingFloor = 1e-11; // siemens: one node to earth; every node
+constexpr double kClampSlope = 0.1, kLnClamp = -34.5; // the meter's compliance as a junction: ln A
+constexpr double kConducts = 0.01;                    // V forward before anything is solved: may conduct
+constexpr double kLeaksEnough = 1e-4;                 // A times ohm: a blocked junction that still matters
+constexpr double kMostExponent = 200;
+constexpr double kShownHeadroom = 0.08; // V below compliance at which a range is left
+constexpr double kNoCompliance = 1e4;
+
+double siemens(double ln_ohms) { return std::exp(-std::max(ln_ohms, kLnLeast)); }
+
+} // namespace
+
+std::complex<double> admittance(double ln_farads, double ln_esr, double loss, double omega) {
+    const double c = std::exp(ln_farads);
+    return 1.0 / std::complex<double>(std::exp(ln_esr) + loss / (omega * c), -1 / (omega * c));
+}
+
+/// The junctions that conduct at one test current; index -1 is the meter's own compliance.
+struct Network::Operating {
+    std::vector<int> ports;
+    PortVector volts, amps, slope;
+    Eigen::VectorXd z; ///< of the leads: inverse column of red less that of black
+    double ohms = 0;   ///< between the leads without junctions
+    double test_amps = 0;
+};
+
+const Eigen::MatrixXd& Network::direct(int setting) {
+    if (m_direct.size() < m_out.size()) m_direct.resize(m_out.size()); // a setting that was not there when this was made
+    auto& z = m_direct[static_cast<std::size_t>(setting)];
+    if (z) return *z;
+    Eigen::MatrixXd g = Eigen::MatrixXd::Zero(m_circuit.nodes, m_circuit.nodes);
+    g.diagonal().array() += kFloor;
+    g(0, 0) += kTie;
+    for (const auto& c : m_circuit.conductors) {
+        if (is_out(setting, c.unit)) continue;
+        const double s = siemens(value(c.ohms));
+        g(c.a, c.a) += s;
+        g(c.b, c.b) += s;
+        g(c.a, c.b) -= s;
+        g(c.b, c.a) -= s;
+    }
+    z = g.llt().solve(Eigen::MatrixXd::Identity(m_circuit.nodes, m_circuit.nodes));
+    return *z;
+}
+
+// Newton's iteration over the ports that conduct; more join while their volts say so. Returns the volts at the leads.
+double Network::operate(const Place& place, const Eigen::MatrixXd& z, double amps, double compliance, Operating& at, const Forecast* like) const {
+    at.z = z.col(place.red) - z.col(place.black);
+    at.ohms = at.z(place.red) - at.z(place.black);
+    at.test_amps = amps;
+    at.ports.clear();
+    const auto& js = m_circuit.junctions;
+    const auto ln_is = [&](int k) { return k < 0 ? kLnClamp : value(js[static_cast<std::size_t>(k)].is); };
+    const auto nv = [&](int k) { return (k < 0 ? kClampSlope : js[static_cast<std::size_t>(k)].n) * kThermalVolts; };
+    const auto offset = [&](int k) { return k < 0 ? compliance : 0.0; };
+    const auto plus = [&](int k) { return k < 0 ? place.red : js[static_cast<std::size_t>(k)].plus; };
+    const auto minus = [&](int k) { return k < 0 ? place.black : js[static_cast<std::size_t>(k)].minus; };
+    const auto transfer = [&](int a, int b, int l) { // volts from a to b for an ampere drawn by port l
+        if (l < 0) return at.z(a) - at.z(b);
+        const auto& j = js[static_cast<std::size_t>(l)];
+        double v = 0;
+        for (int q = 0; q < j.count; ++q) v += j.draws[static_cast<std::size_t>(q)] * (z(a, j.node[static_cast<std::size_t>(q)]) - z(b, j.node[static_cast<std::size_t>(q)]));
+        return v;
+    };
+    const auto quiet = [&](int k) { return amps * (at.z(plus(k)) - at.z(minus(k))); };
+    const auto usable = [&](int k) {
+        return k < 0 ? compliance < 100 : ln_is(k) >= kJunctionGone && !is_out(place.setting, js[static_cast<std::size_t>(k)].unit);
+    };
+    std::vector<double> start;
+    const auto join = [&](int k, double v) {
+        at.ports.push_back(k);
+        start.push_back(v);
+    };
+    if (like != nullptr)
+        for (std::size_t i = 0; i < like->ports.size(); ++i)
+            if (usable(like->ports[i])) join(like->ports[i], like->port_volts[i]);
+    const bool cold = at.ports.empty();
+    for (int k = -1; k < static_cast<int>(js.size()) && cold; ++k) {
+        if (!usable(k) || static_cast<int>(at.ports.size()) >= kMostPorts) continue;
+        const double u = quiet(k);
+        if (u - offset(k) > kConducts || (k >= 0 && std::exp(ln_is(k)) * std::fabs(transfer(plus(k), minus(k), k)) > kLeaksEnough))
+            join(k, std::min(u, k < 0 ? compliance + 0.02 : nv(k) * std::max(1.0, std::log(std::max(amps, 1e-12)) - ln_is(k))));
+    }
+    for (int round = 0; round < 4; ++round) {
+        const int n = static_cast<int>(at.ports.size());
+        PortVector u = Eigen::Map<Eigen::VectorXd>(start.data(), n), f(n), df(n), u0(n);
+        PortMatrix k_(n, n);
+        for (int i = 0; i < n; ++i) {
+            u0(i) = quiet(at.ports[static_cast<std::size_t>(i)]);
+            for (int j = 0; j < n; ++j)
+                k_(i, j) = transfer(plus(at.ports[static_cast<std::size_t>(i)]), minus(at.ports[static_cast<std::size_t>(i)]), at.ports[static_cast<std::size_t>(j)]);
+        }
+        const auto law = [&] {
+            for (int i = 0; i < n; ++i) {
+                const int k = at.ports[static_cast<std::size_t>(i)];
+                const double is = std::exp(ln_is(k)), e = std::exp(ln_is(k) + std::min((u(i) - offset(k)) / nv(k), kMostExponent));
+                f(i) = e - is;
+                df(i) = e / nv(k) + 1e-15;
+            }
+        };
+        for (int it = 0; it < 80 && n > 0; ++it) {
+            law();
+            PortMatrix jac = k_ * df.asDiagonal();
+            jac.diagonal().array() += 1;
+            const PortVector step = jac.partialPivLu().solve(-(u - u0 + k_ * f));
+            double largest = 0;
+            for (int i = 0; i < n; ++i) {
+                const int k = at.ports[static_cast<std::size_t>(i)];
+                double d = std::isfinite(step(i)) ? step(i) : 0;
+                const double critical = offset(k) + nv(k) * (std::log(nv(k) * 1e-6) - ln_is(k));
+                if (d > 2 * nv(k) && u(i) + d > critical)
+                    d = u(i) > critical - 5 * nv(k) ? nv(k) * std::log1p(d / nv(k)) : std::min(d, std::max(critical - u(i), 2 * nv(k)));
+                d = std::max(d, -1.5);
+                u(i) += d;
+                largest = std::max(largest, std::fabs(d));
+            }
+            if (largest < 1e-6) break;
+        }
+        law();
+        at.volts = u;
+        at.amps = f;
+        at.slope = df;
+        start.assign(u.data(), u.data() + n);
+        bool more = false;
+        for (int k = -1; k < static_cast<int>(js.size()); ++k) {
+            if (!usable(k) || static_cast<int>(at.ports.size()) >= kMostPorts || std::find(at.ports.begin(), at.ports.end(), k) != at.ports.end()) continue;
+            double v = quiet(k);
+            for (int i = 0; i < n; ++i) v -= transfer(plus(k), minus(k), at.ports[static_cast<std::size_t>(i)]) * f(i);
+            v -= offset(k);
+            if (v > 0.03 && std::exp(ln_is(k) + std::min(v / nv(k), kMostExponent)) * std::fabs(transfer(plus(k), minus(k), k)) > kLeaksEnough) {
+                join(k, std::min(v + offset(k), offset(k) + nv(k) * std::max(1.0, std::log(1e-7) - ln_is(k))));
+                more = true;
+            }
+        }
+        if (!more) break;
+    }
+    double v = amps * at.ohms;
+    for (int i = 0; i < static_cast<int>(at.volts.size()); ++i) v -= transfer(place.red, place.black, at.ports[static_cast<std::size_t>(i)]) * at.amps(i);
+    return v;
+}
+
+// What a current into each node changes of the volts at the leads, and the volts of every node.
+void Network::adjoint(const Place& place, const Eigen::MatrixXd& z, const Operating& at, Forecast& out) const {
+    const int n = static_cast<int>(at.volts.size());
+    const auto& js = m_circuit.junctions;
+    out.pull = at.z;
+    out.volts = at.test_amps * at.z;
+    out.ports = at.ports;
+    out.port_volts.assign(at.volts.data(), at.volts.data() + n);
+    const auto drawn = [&](int k) -> Eigen::VectorXd { // volts of every node for an ampere that port k draws
+        if (k < 0) return at.z;
+        const auto& j = js[static_cast<std::size_t>(k)];
+        Eigen::VectorXd v = j.draws[0] * z.col(j.node[0]);
+        for (int q = 1; q < j.count; ++q) v += j.draws[static_cast<std::size_t>(q)] * z.col(j.node[static_cast<std::size_t>(q)]);
+        return v;
+    };
+    if (n == 0) return;
+    PortMatrix jac(n, n);
+    Eigen::MatrixXd across(n, z.cols()); // volts at each port for an ampere into each node
+    out.drawn.resize(z.rows(), n);
+    const auto ends = [&](int k) {
+        return k < 0 ? std::pair(place.red, place.black) : std::pair(js[static_cast<std::size_t>(k)].plus, js[static_cast<std::size_t>(k)].minus);
+    };
+    for (int j = 0; j < n; ++j) {
+        out.drawn.col(j) = drawn(at.ports[static_cast<std::size_t>(j)]);
+        out.volts -= at.amps(j) * out.drawn.col(j);
+        const auto [p, q] = ends(at.ports[static_cast<std::size_t>(j)]);
+        across.row(j) = z.row(p) - z.row(q);
+    }
+    for (int j = 0; j < n; ++j)
+        for (int i = 0; i < n; ++i) {
+            const auto [p, q] = ends(at.ports[static_cast<std::size_t>(i)]);
+            jac(i, j) = (i == j ? 1.0 : 0.0) + (out.drawn(p, j) - out.drawn(q, j)) * at.slope(j);
+        }
+    out.answer = at.slope.asDiagonal() * Eigen::MatrixXd(jac.partialPivLu().solve(across));
+    out.pull -= out.answer.transpose() * (out.drawn.row(place.red) - out.drawn.row(place.black)).transpose();
+}
+
+double Network::between(const Place& place, const Forecast& f, int a, int b) {
+    const auto& z = direct(place.setting);
+    double ohms = z(a, a) + z(b, b) - 2 * z(a, b);
+    if (f.answer.rows() > 0) ohms -= (f.drawn.row(a) - f.drawn.row(b)).dot((f.answer.col(a) - f.answer.col(b)).transpose());
+    return ohms;
+}
+
+void Network::slopes(const Place& place, const Operating& at, double factor, Forecast& out) const {
+    for (const auto& c : m_circuit.conductors) {
+        if (is_out(place.setting, c.unit)) continue;
+        const double x = (out.pull(c.a) - out.pull(c.b)) * (out.volts(c.a) - out.volts(c.b));
+        if (x != 0) out.slope(c.ohms) += factor * x * siemens(value(c.ohms));
+    }
+    for (int i = 0; i < static_cast<int>(at.volts.size()); ++i) {
+        const int k = at.ports[static_cast<std::size_t>(i)];
+        if (k < 0) continue;
+        const auto& j = m_circuit.junctions[static_cast<std::size_t>(k)];
+        double d = 0;
+        for (int q = 0; q < j.count; ++q) d += out.pull(j.node[static_cast<std::size_t>(q)]) * j.draws[static_cast<std::size_t>(q)];
+        out.slope(j.is) -= factor * d * at.amps(i);
+    }
+}
+
+Forecast Network::read(const Place& place, const Shown* shown, bool want_slopes, const Forecast* like) {
+    return is_direct(place.what) ? read_direct(place, shown, want_slopes, like) : read_alternating(place, want_slopes);
+}
+
+Forecast Network::read_direct(const Place& place, const Shown* shown, bool want_slopes, const Forecast* like) {
+    Forecast out;
+    if (want_slopes) out.slope = Eigen::VectorXd::Zero(static_cast<int>(m_values.size()));
+    const auto& meter = m_meters[static_cast<std::size_t>(place.meter)];
+    const auto& z = direct(place.setting);
+    const bool exact = shown != nullptr && !shown->over;
+    Operating at;
+    if (place.what == Quantity::Diode) {
+        const double v = operate(place, z, meter.diode_amps, exact ? kNoCompliance : meter.diode_volts, at, like);
+        const double gain = std::exp(value(meter_unknown(place, MeterUnknown::kDiode)));
+        const bool straight = exact && shown->value < 2; // what was read is below the bend: no flat end in the way of the search
+        const double bent = v <= 2 ? v : straight ? 2 + 2 * std::log(v / 2) : 2 + 0.5 * std::tanh((v - 2) / 0.5);
+        const double factor = v <= 2 ? 1 : straight ? 2 / v : 1 - std::pow(std::tanh((v - 2) / 0.5), 2);
+        out.y = bent * gain;
+        out.value = v;
+        out.over = v > 2.5;
+        out.amps = meter.diode_amps;
+        out.ohm_slope = factor * gain;
+        if (!want_slopes) return out;
+        adjoint(place, z, at, out);
+        slopes(place, at, factor < 0.02 ? 0 : factor * gain, out);
+        out.slope(meter_unknown(place, MeterUnknown::kDiode)) += out.y;
+        return out;
+    }
+    const int ranges = std::min(static_cast<int>(meter.ohms.size()), MeterUnknown::kRanges);
+    int range = 0;
+    bool over = false;
+    double v = 0, amps = 0;
+    const double compliance = exact ? kNoCompliance : meter.compliance;
+    const auto on = [&](int k) {
+        amps = meter.ohms[static_cast<std::size_t>(k)].amps * std::exp(value(meter_unknown(place, MeterUnknown::kAmps + k)));
+        v = operate(place, z, amps, compliance, at, shown != nullptr ? like : nullptr);
+    };
+    if (shown != nullptr) {
+        range = ranges - 1;
+        for (int k = 0; k < ranges && exact; ++k)
+            if (shown->value < meter.ohms[static_cast<std::size_t>(k)].full) {
+                range = k;
+                break;
+            }
+        on(range);
+    } else {
+        for (range = 0; range < ranges; ++range) {
+            on(range);
+            if (v < meter.ohms[static_cast<std::size_t>(range)].full * amps && v < meter.compliance - kShownHeadroom) break;
+        }
+        over = range == ranges;
+        range = std::min(range, ranges - 1);
+    }
+    const double gain = std::exp(value(meter_unknown(place, MeterUnknown::kOhms)));
+    const double ohms = v / amps * gain + value(meter_unknown(place, MeterUnknown::kOffset));
+    out.value = ohms;
+    out.over = over || ohms > meter.over;
+    out.y = ohms_axis(over ? std::max(ohms, 1e9) : ohms);
+    out.amps = amps;
+    const double slope = ohms_axis_slope(ohms);
+    out.ohm_slope = slope * gain / amps;
+    if (!want_slopes) return out;
+    adjoint(place, z, at, out);
+    slopes(place, at, out.ohm_slope * (over ? 0.3 : 1), out);
+    out.slope(meter_unknown(place, MeterUnknown::kAmps + range)) += slope * gain * (out.pull(place.red) - out.pull(place.black) - v / amps);
+    out.slope(meter_unknown(place, MeterUnknown::kOffset)) += slope;
+    out.slope(meter_unknown(place, MeterUnknown::kOhms)) += slope * ohms;
+    return out;
+}
+
+double Network::omega(const Place& place) const {
+    const auto& meter = m_meters[static_cast<std::size_t>(place.meter)];
+    return 2 * std::numbers::pi * (place.what == Quantity::Farads ? meter.farads_hertz : meter.esr_hertz);
+}
+
+Network::Alternating& Network::factored(const Place& place, int which) {
+    if (m_alternating.size() < m_out.size()) m_alternating.resize(m_out.size());
+    auto& made = m_alternating[static_cast<std::size_t>(place.setting)];
+    if (!made.lu[which]) {
+        const double w = omega(place);
+        Eigen::MatrixXcd g = Eigen::MatrixXcd::Zero(m_circuit.nodes, m_circuit.nodes);
+        g.diagonal().array() += kAlternatingFloor;
+        g(0, 0) += kTie;
+        const auto stamp = [&](int a, int b, Complex y) {
+            g(a, a) += y;
+            g(b, b) += y;
+            g(a, b) -= y;
+            g(b, a) -= y;
+        };
+        for (const auto& c : m_circuit.conductors)
+            if (!c.winding && !is_out(place.setting, c.unit)) stamp(c.a, c.b, siemens(value(c.ohms)));
+        for (const auto& c : m_circuit.reservoirs)
+            if (!is_out(place.setting, c.unit)) stamp(c.a, c.b, admittance(value(c.farads), value(c.esr), c.loss, w));
+        for (const auto& core : m_circuit.cores) {
+            if (is_out(place.setting, core.windings.front().unit)) continue;
+            const int k = static_cast<int>(core.windings.size());
+            Eigen::MatrixXcd zw(k, k);
+            for (int i = 0; i < k; ++i)
+                for (int j = 0; j < k; ++j) {
+                    const auto &p = core.windings[static_cast<std::size_t>(i)], &q = core.windings[static_cast<std::size_t>(j)];
+                    zw(i, j) = Complex(i == j ? std::exp(std::min(value(p.ohms), 25.0)) : 0,
+                                       w * std::exp(0.5 * (value(p.henry) + value(q.henry))) * (i == j ? 1 : core.coupling));
+                }
+            const Eigen::MatrixXcd y = zw.inverse();
+            for (int i = 0; i < k; ++i)
+                for (int j = 0; j < k; ++j) {
+                    const auto &p = core.windings[static_cast<std::size_t>(i)], &q = core.windings[static_cast<std::size_t>(j)];
+                    g(p.a, q.a) += y(i, j);
+                    g(p.b, q.b) += y(i, j);
+                    g(p.a, q.b) -= y(i, j);
+                    g(p.b, q.a) -= y(i, j);
+                }
+        }
+        made.lu[which].emplace(g);
+    }
+    return made;
+}
+
+const Eigen::MatrixXcd& Network::alternating(const Place& place) {
+    const int which = place.what == Quantity::Farads ? 0 : 1;
+    auto& made = factored(place, which);
+    if (!made.inverse[which]) made.inverse[which] = made.lu[which]->inverse();
+    return *made.inverse[which];
+}
+
+Forecast Network::read_alternating(const Place& place, bool want_slopes) {
+    Forecast out;
+    const double w = omega(place);
+    Eigen::VectorXcd v = Eigen::VectorXcd::Zero(m_circuit.nodes); // of every node, for an ampere from red to black
+    v(place.red) += 1;
+    v(place.black) -= 1;
+    const int which = place.what == Quantity::Farads ? 0 : 1;
+    v = factored(place, which).lu[which]->solve(v).eval();
+    const Complex z = v(place.red) - v(place.black);
+    double factor = 0; // dy per real (ESR) or per relative imaginary (farads) change of z
+    if (place.what == Quantity::Farads) {
+        const double reactance = -z.imag(), farads = 1 / (w * std::max(reactance, 1e-9));
+        const double share = reactance <= 0 ? 0 : kMostFarads / (farads + kMostFarads);
+        out.value = farads;
+        out.over = reactance <= 0 || farads > kMostFarads / 2;
+        out.y = (reactance <= 0 ? std::log(kMostFarads) : farads_axis(farads)) + value(meter_unknown(place, MeterUnknown::kFarads));
+        factor = share;
+    } else {
+        const double e = std::max(z.real(), 1e-6), share = kMostEsr / (e + kMostEsr);
+        out.value = e;
+        out.over = e > kMostEsr;
+        out.y = esr_axis(e) + value(meter_unknown(place, MeterUnknown::kEsr));
+        factor = share * share / (e * share + kLastDigitEsr);
+    }
+    if (!want_slopes) return out;
+    out.slope = Eigen::VectorXd::Zero(static_cast<int>(m_values.size()));
+    const auto chain = [&](Complex dz) {
+        return place.what == Quantity::Farads ? (factor > 0 ? -dz.imag() / z.imag() * factor : 0.0) : dz.real() * factor;
+    };
+    for (const auto& c : m_circuit.conductors) {
+        if (c.winding || is_out(place.setting, c.unit)) continue;
+        const Complex d = v(c.a) - v(c.b);
+        out.slope(c.ohms) += chain(d * d * siemens(value(c.ohms)));
+    }
+    for (const auto& c : m_circuit.reservoirs) {
+        if (is_out(place.setting, c.unit)) continue;
+        const Complex d = v(c.a) - v(c.b), y = admittance(value(c.farads), value(c.esr), c.loss, w);
+        const double farads = std::exp(value(c.farads));
+        const Complex by_farads = -(c.loss / (w * farads) + 1.0 / (Complex(0, 1) * w * farads));
+        out.slope(c.farads) += chain(d * d * y * y * by_farads);
+        out.slope(c.esr) += chain(d * d * y * y * std::exp(value(c.esr)));
+    }
+    for (const auto& core : m_circuit.cores) {
+        if (core.windings.size() > 1 || is_out(place.setting, core.windings.front().unit)) continue; // coupled ones move together too little to learn
+        const auto& p = core.windings.front();
+        const Complex zw(std::exp(std::min(value(p.ohms), 25.0)), w * std::exp(value(p.henry)));
+        const Complex i = (v(p.a) - v(p.b)) / zw;
+        if (value(p.ohms) < 20) {
+            out.slope(p.ohms) += chain(i * i * zw.real());
+            out.slope(p.henry) += chain(i * i * Complex(0, zw.imag()));
+        }
+    }
+    out.slope(meter_unknown(place, place.what == Quantity::Farads ? MeterUnknown::kFarads : MeterUnknown::kEsr)) = 1;
+    return out;
+}
+
+} // namespace ohmo::belief

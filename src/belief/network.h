@@ -1,0 +1,94 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What a meter shows on an island at given values of the unknowns, and how that changes with each of them.
+// Method: the linear part is inverted once per state of the board; junctions are ports of that inverse, with Newton's iteration over those
+// that conduct; derivatives by one adjoint solve a reading (L. O. Chua and P.-M. Lin, Computer-Aided Analysis of Electronic Circuits, 1975,
+// chapter 15). Alternating current: complex nodal analysis at the meter's frequency.
+#pragma once
+#include "belief/circuit.h"
+#include "circuit/meter.h"
+
+#include <Eigen/Dense>
+
+#include <complex>
+#include <memory>
+#include <optional>
+#include <vector>
+
+namespace ohmo::belief {
+
+/// One place to read: nodes of a circuit, in one setting (units that are out of circuit).
+struct Place {
+    Quantity what = Quantity::Ohms;
+    int red = -1, black = -1;
+    int setting = 0;
+    int meter = 0;
+    bool operator==(const Place&) const = default;
+};
+
+/// What the display said, as far as the sums must know: a shown value has a range, and no compliance in the way.
+struct Shown {
+    double value = 0;
+    bool over = false;
+};
+
+struct Forecast {
+    double y = 0;     ///< on the axis of axis.h
+    double value = 0; ///< SI
+    bool over = false;
+    Eigen::VectorXd slope;      ///< dy by unknown; empty when it was not asked for
+    Eigen::VectorXd volts, pull; ///< direct current only: node volts, and what a current into a node changes; for screening
+    Eigen::MatrixXd drawn, answer; ///< nodes by conducting ports, ports by nodes: how junctions answer a small current; see between()
+    std::vector<int> ports;     ///< junctions that conduct, -1: the meter's compliance
+    std::vector<double> port_volts;
+    double amps = 0;
+    double ohm_slope = 0; ///< dy per volt at the leads
+};
+
+/// An island at one set of values. Lazy: each setting is solved when it is first asked for. Not for two threads at once.
+class Network {
+public:
+    /// `out`: by setting, whether a unit is out of circuit. All must outlive this.
+    Network(const Circuit& circuit, const std::vector<std::vector<char>>& out, const std::vector<MeterProfile>& meters,
+            const std::vector<double>& values)
+        : m_circuit(circuit), m_out(out), m_meters(meters), m_values(values), m_direct(out.size()), m_alternating(out.size()) {}
+
+    /// `like`: a forecast of the same reading at other values; saves time only. May be the one that is assigned to.
+    Forecast read(const Place& place, const Shown* shown, bool slopes, const Forecast* like = nullptr);
+
+    const Eigen::MatrixXcd& alternating(const Place& place); ///< volts at each node for an ampere into each other one
+    double omega(const Place& place) const;
+    /// Ohms between two nodes as a small current sees them while `f` is read: junctions that conduct included.
+    double between(const Place& place, const Forecast& f, int a, int b);
+
+private:
+    using Complex = std::complex<double>;
+    struct Alternating {
+        std::optional<Eigen::PartialPivLU<Eigen::MatrixXcd>> lu[2]; ///< at the farads meter's frequency, at the ESR meter's
+        std::optional<Eigen::MatrixXcd> inverse[2];
+    };
+    const Eigen::MatrixXd& direct(int setting);
+    Alternating& factored(const Place& place, int which);
+    bool is_out(int setting, int unit) const {
+        return unit >= 0 && m_out[static_cast<std::size_t>(setting)][static_cast<std::size_t>(unit)] != 0;
+    }
+    struct Operating;
+    double operate(const Place& place, const Eigen::MatrixXd& z, double amps, double compliance, Operating& at, const Forecast* like) const;
+    void adjoint(const Place& place, const Eigen::MatrixXd& z, const Operating& at, Forecast& out) const;
+    void slopes(const Place& place, const Operating& at, double factor, Forecast& out) const;
+    Forecast read_direct(const Place& place, const Shown* shown, bool slopes, const Forecast* like);
+    Forecast read_alternating(const Place& place, bool slopes);
+    double value(int unknown) const { return m_values[static_cast<std::size_t>(unknown)]; }
+    int meter_unknown(const Place& place, int which) const { return place.meter * MeterUnknown::kCount + which; }
+
+    const Circuit& m_circuit;
+    const std::vector<std::vector<char>>& m_out;
+    const std::vector<MeterProfile>& m_meters;
+    const std::vector<double>& m_values;
+    std::vector<std::optional<Eigen::MatrixXd>> m_direct;
+    std::vector<Alternating> m_alternating;
+};
+
+/// Admittance of a capacitor at these values.
+std::complex<double> admittance(double ln_farads, double ln_esr, double loss, double omega);
+
+} // namespace ohmo::belief

@@ -1,0 +1,432 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "belief/search.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace ohmo::belief {
+namespace {
+
+constexpr double kNone = -1e300;
+constexpr double kMoves = 1;             // touches of a reading that a deviation must move to matter in it
+constexpr double kSlight = 0.2;          // touches: a deviation leaves the reading where it was
+constexpr double kTowards = 1.5;         // spreads towards less: what a short or leak may be at the strongest
+constexpr double kSlipWeighs = 8;        // nats that a reading in agreement has over a slip, about
+constexpr int kFirstRounds = 10, kNextRounds = 6;
+constexpr double kWeighsIn = 5;           // nats below the best: what was only added up is solved
+constexpr int kMoreFits = 150;           // for that, beyond the others
+constexpr double kHeadroom = 0.3;        // nats a reading that a state may agree better than its bell's middle says
+
+} // namespace
+
+double ln_sum(double a, double b) {
+    if (a < b) std::swap(a, b);
+    return b <= kNone / 2 ? a : a + std::log1p(std::exp(b - a));
+}
+
+IslandSearch::IslandSearch(const Model& model, int island, const Net& net, const Ages& ages, const DirectEvidence& direct, const Complaints& complaints, const Bench& bench, std::vector<Sight> seen, const SearchLimits& limits, const Practice& practice)
+    : m_model(model), m_number(island), m_island(model.islands[static_cast<std::size_t>(island)]), m_net(net), m_ages(ages), m_direct(direct),
+      m_complaints(complaints), m_bench(bench), m_seen(std::move(seen)), m_limits(limits), m_where(Whereabouts::of(m_island.circuit, m_island.prior.size())),
+      m_position(model.units.size(), -1), m_enumerated(m_island.units.size(), 0), m_moves(m_island.units.size(), std::vector<char>(m_seen.size(), 0)) {
+    m_options.slip = practice.slip_in_circuit;
+    for (std::size_t i = 0; i < m_island.units.size(); ++i) m_position[static_cast<std::size_t>(m_island.units[i])] = static_cast<int>(i);
+    for (const auto& s : m_seen) m_most_evidence += (m_options.tails ? ln_student(0, s.touch.noise) : ln_bell(0, s.touch.noise)) + kHeadroom;
+}
+
+bool IslandSearch::moved(int unit) const {
+    const int at = position(unit);
+    return at >= 0 && std::find(m_moves[static_cast<std::size_t>(at)].begin(), m_moves[static_cast<std::size_t>(at)].end(), 1) != m_moves[static_cast<std::size_t>(at)].end();
+}
+
+int IslandSearch::mode_of(const State* state, int unit) const {
+    const int at = m_position[static_cast<std::size_t>(unit)];
+    return state == nullptr || at < 0 || m_enumerated[static_cast<std::size_t>(at)] == 0 ? 0 : state->mode[static_cast<std::size_t>(at)];
+}
+
+void IslandSearch::leaf(std::size_t position, const State* state, int age, std::vector<double>& out) const {
+    const int u = m_island.units[position];
+    mode_chances(unit(position), m_net.edges, m_net.into[static_cast<std::size_t>(u)], m_ages.factor[static_cast<std::size_t>(age)], [&](int parent) { return mode_of(state, parent); }, out);
+    const auto& ln = m_direct.ln[static_cast<std::size_t>(u)];
+    for (std::size_t m = 0; m < out.size(); ++m) out[m] *= std::exp(ln[m]);
+}
+
+IslandSearch::Leaf IslandSearch::leaf_sums(std::size_t position, const State* state, int age) const {
+    const int u = m_island.units[position];
+    std::vector<double> chances;
+    leaf(position, state, age, chances);
+    Leaf out;
+    double all = 0;
+    for (double c : chances) all += c;
+    out.ln_all = std::log(all + 1e-300);
+    for (int s = 1; s < m_complaints.subsets(); ++s) {
+        double silent = 0;
+        for (std::size_t m = 0; m < chances.size(); ++m) silent += chances[m] * m_complaints.silent(u, static_cast<int>(m), s);
+        out.ln_silent[s] = std::log(silent + 1e-300);
+    }
+    return out;
+}
+
+double IslandSearch::ln_everything(int age) const {
+    double out = 0;
+    for (std::size_t i = 0; i < m_island.units.size(); ++i) out += leaf_sums(i, nullptr, age).ln_all;
+    return out;
+}
+
+// Sums over the leaves without any parent standing, and the chances of those that are enumerated.
+void IslandSearch::base_leaves() {
+    for (int a = 0; a < kAges; ++a) {
+        m_leaf[a].assign(m_island.units.size(), {});
+        m_ln_chance[a].assign(m_island.units.size(), {});
+        std::fill(std::begin(m_leaves[a]), std::end(m_leaves[a]), 0.0);
+        for (std::size_t i = 0; i < m_island.units.size(); ++i) {
+            if (m_enumerated[i] != 0) {
+                const int u = m_island.units[i];
+                mode_chances(unit(i), m_net.edges, m_net.into[static_cast<std::size_t>(u)], m_ages.factor[static_cast<std::size_t>(a)], [](int) { return 0; }, m_ln_chance[a][i]);
+                for (double& p : m_ln_chance[a][i]) p = std::log(p + 1e-12);
+                continue;
+            }
+            m_leaf[a][i] = leaf_sums(i, nullptr, a);
+            m_leaves[a][0] += m_leaf[a][i].ln_all;
+            for (int s = 1; s < m_complaints.subsets(); ++s) m_leaves[a][s] += m_leaf[a][i].ln_silent[s];
+        }
+    }
+}
+
+void IslandSearch::score(State& state) const {
+    std::vector<int> touched; // positions whose chances a parent changes
+    for (std::size_t i = 0; i < state.mode.size(); ++i) {
+        if (state.mode[i] == 0 || m_enumerated[i] == 0) continue;
+        for (int e : m_net.out_of[static_cast<std::size_t>(m_island.units[i])]) {
+            const auto& edge = m_net.edges[static_cast<std::size_t>(e)];
+            const int child = m_position[static_cast<std::size_t>(edge.child)];
+            if (child >= 0 && edge.parent_mode == state.mode[i] && std::find(touched.begin(), touched.end(), child) == touched.end()) touched.push_back(child);
+        }
+    }
+    const int subsets = m_complaints.subsets();
+    state.score = kNone;
+    std::vector<double> chances;
+    for (int a = 0; a < kAges; ++a) {
+        double all = state.evidence + m_leaves[a][0];
+        double silent[kSubsets];
+        for (int s = 1; s < subsets; ++s) silent[s] = state.evidence + m_leaves[a][s];
+        const auto add = [&](double ln, int u, int m) {
+            all += ln;
+            for (int s = 1; s < subsets; ++s) silent[s] += ln + (m > 0 ? std::log(std::max(1e-12, m_complaints.silent(u, m, s))) : 0);
+        };
+        for (std::size_t i = 0; i < state.mode.size(); ++i) {
+            if (m_enumerated[i] == 0) continue;
+            const int u = m_island.units[i];
+            const int m = state.mode[i];
+            double ln = m_direct.ln[static_cast<std::size_t>(u)][static_cast<std::size_t>(m)];
+            if (std::find(touched.begin(), touched.end(), static_cast<int>(i)) == touched.end())
+                ln += m_ln_chance[a][i][static_cast<std::size_t>(m)];
+            else {
+                mode_chances(unit(i), m_net.edges, m_net.into[static_cast<std::size_t>(u)], m_ages.factor[static_cast<std::size_t>(a)], [&](int parent) { return mode_of(&state, parent); }, chances);
+                ln += std::log(chances[static_cast<std::size_t>(m)] + 1e-12);
+            }
+            add(ln, u, m);
+        }
+        for (int child : touched) {
+            const auto i = static_cast<std::size_t>(child);
+            if (m_enumerated[i] != 0) continue;
+            const Leaf with = leaf_sums(i, &state, a);
+            all += with.ln_all - m_leaf[a][i].ln_all;
+            for (int s = 1; s < subsets; ++s) silent[s] += with.ln_silent[s] - m_leaf[a][i].ln_silent[s];
+        }
+        state.ln_all[a] = all;
+        double told = std::log(m_ages.chance[static_cast<std::size_t>(a)]) + all;
+        for (int s = 1; s < subsets; ++s) {
+            state.ln_silent[a][s] = silent[s];
+            if ((s & (s - 1)) == 0) told += std::log(std::max(1e-6, 1 - (1 - m_complaints.leak) * std::exp(silent[s] - all)));
+        }
+        state.score = ln_sum(state.score, told);
+    }
+}
+
+std::vector<Unknown> IslandSearch::prior_of(const std::vector<std::uint8_t>& mode) const {
+    auto out = m_island.prior;
+    const auto put = [&](const Override& o) { out[static_cast<std::size_t>(o.unknown)] = {o.middle, o.spread}; };
+    for (std::size_t i = 0; i < mode.size(); ++i) {
+        for (const auto& o : unit(i).modes[mode[i]].values) put(o);
+        const auto& refined = m_direct.refined[static_cast<std::size_t>(m_island.units[i])];
+        if (!refined.empty())
+            for (const auto& o : refined[mode[i]]) put(o);
+    }
+    return out;
+}
+
+Fit IslandSearch::fit_of(const State& state, int rounds, const Near& near) const {
+    FitOptions options = m_options;
+    options.rounds = rounds;
+    return fit(m_island.circuit, m_bench, prior_of(state.mode), state.values, m_seen, options, near);
+}
+
+// The unknowns that a change of mode gives other middles.
+std::vector<Override> IslandSearch::change(std::size_t position, int from, int to) const {
+    const auto& modes = unit(position).modes;
+    auto out = modes[static_cast<std::size_t>(to)].values;
+    for (const auto& o : modes[static_cast<std::size_t>(from)].values)
+        if (std::none_of(out.begin(), out.end(), [&](const Override& v) { return v.unknown == o.unknown; })) {
+            const auto& healthy = m_island.prior[static_cast<std::size_t>(o.unknown)];
+            out.push_back({o.unknown, healthy.middle, healthy.spread});
+        }
+    const auto& refined = m_direct.refined[static_cast<std::size_t>(m_island.units[position])];
+    if (!refined.empty())
+        for (const auto& r : refined[static_cast<std::size_t>(to)])
+            for (auto& o : out)
+                if (o.unknown == r.unknown) o = r;
+    return out;
+}
+
+// Which readings a unit's other modes would move; whoever moves one is enumerated.
+void IslandSearch::settle_moves(const Fit& at, const std::vector<std::uint8_t>& mode) {
+    const auto prior = prior_of(mode);
+    Screen screen(m_island.circuit, m_where, m_bench, prior, m_seen, at);
+    for (std::size_t i = 0; i < m_island.units.size(); ++i) {
+        const auto& modes = unit(i).modes;
+        for (std::size_t m = 0; m < modes.size(); ++m) {
+            if (m == mode[i]) continue;
+            const auto to = change(i, mode[i], static_cast<int>(m));
+            if (to.empty()) continue;
+            for (std::size_t j = 0; j < m_seen.size(); ++j) {
+                if (m_moves[i][j] != 0) continue;
+                const auto least = screen.moved(j, to, 0), most = screen.moved(j, to, -kTowards);
+                const double threshold = kMoves * m_seen[j].touch.noise;
+                if (!least || !most || std::fabs(*least) > threshold || std::fabs(*most) > threshold) m_moves[i][j] = 1;
+            }
+        }
+        if (std::find(m_moves[i].begin(), m_moves[i].end(), 1) != m_moves[i].end()) m_enumerated[i] = 1;
+    }
+}
+
+// At what was learned, and at the prior's middle: a chip pin that has soaked up a reading must not hide who else may have moved it.
+void IslandSearch::add_influenced(const Fit& at, const std::vector<std::uint8_t>& mode) {
+    settle_moves(at, mode);
+    const auto prior = prior_of(mode);
+    std::vector<double> middle;
+    for (const auto& u : prior) middle.push_back(u.middle);
+    FitOptions none = m_options;
+    none.rounds = 0;
+    settle_moves(fit(m_island.circuit, m_bench, prior, middle, m_seen, none), mode);
+}
+
+std::vector<double> IslandSearch::start_from(const State& from, const std::vector<std::uint8_t>& mode) const {
+    auto out = from.values;
+    for (std::size_t i = 0; i < mode.size(); ++i)
+        if (mode[i] != from.mode[i])
+            for (const auto& o : change(i, from.mode[i], mode[i])) out[static_cast<std::size_t>(o.unknown)] = o.middle;
+    return out;
+}
+
+State* IslandSearch::find(const std::vector<std::uint8_t>& mode) {
+    const auto at = m_known.find(mode);
+    return at == m_known.end() ? nullptr : at->second;
+}
+
+State* IslandSearch::add(std::unique_ptr<State> state) {
+    score(*state);
+    m_known.emplace(state->mode, state.get());
+    m_states.push_back(std::move(state));
+    return m_states.back().get();
+}
+
+// What looks like slips may only lie on the other side of a hill: tried again from there, where that could still matter.
+void IslandSearch::keep(State& state, Fit done) {
+    ++m_fits;
+    const auto slips = std::count(done.slipped.begin(), done.slipped.end(), 1);
+    if (slips > 0) {
+        state.evidence = done.evidence;
+        score(state);
+        double best = kNone;
+        for (const auto& s : m_states) best = std::max(best, s->score);
+        if (state.score > best - m_limits.depth - kSlipWeighs * static_cast<double>(slips)) {
+            FitOptions through = m_options;
+            through.rounds = kNextRounds;
+            through.through = true;
+            Fit other = fit(m_island.circuit, m_bench, prior_of(state.mode), state.values, m_seen, through, {&done, std::vector<char>(m_seen.size(), 0)});
+            if (other.evidence > done.evidence) done = std::move(other);
+        }
+    }
+    state.evidence = done.evidence;
+    state.values = done.values;
+    state.solved = true;
+    state.fit = std::make_shared<const Fit>(std::move(done));
+}
+
+State* IslandSearch::solve(const State* from, std::vector<std::uint8_t> mode, const Near& near) {
+    auto state = std::make_unique<State>();
+    state->mode = std::move(mode);
+    if (from == nullptr)
+        for (const auto& u : prior_of(state->mode)) state->values.push_back(u.middle);
+    else
+        state->values = start_from(*from, state->mode);
+    if (!m_seen.empty()) keep(*state, fit_of(*state, from == nullptr ? kFirstRounds : kNextRounds, near));
+    return add(std::move(state));
+}
+
+// Whether a deviation of this part moves no reading that any deviation of `base` from the best state moves.
+bool IslandSearch::apart(const State& base, std::size_t position) const {
+    for (std::size_t i = 0; i < base.mode.size(); ++i) {
+        if (i == position || base.mode[i] == m_best_alone[i]) continue;
+        for (std::size_t j = 0; j < m_seen.size(); ++j)
+            if (m_moves[i][j] != 0 && m_moves[position][j] != 0) return false;
+    }
+    return true;
+}
+
+void IslandSearch::expand(State& base) {
+    base.expanded = true;
+    double best = kNone;
+    for (const auto& s : m_states) best = std::max(best, s->score);
+    const State& first = *m_states.front();
+    const bool is_first = &base == &first;
+    std::shared_ptr<const Fit> around;
+    std::optional<Screen> screen;
+    std::vector<Unknown> prior;
+    struct Next {
+        double estimate;
+        std::size_t position;
+        int mode;
+        std::vector<char> moved;
+    };
+    std::vector<Next> nexts;
+    const double room = m_seen.empty() ? 0 : std::max(0.0, m_most_evidence - base.evidence);
+    for (std::size_t i = 0; i < base.mode.size(); ++i) {
+        if (m_enumerated[i] == 0) continue;
+        for (int m = 0; m < static_cast<int>(unit(i).modes.size()); ++m) {
+            if (m == base.mode[i]) continue;
+            auto mode = base.mode;
+            mode[i] = static_cast<std::uint8_t>(m);
+            if (find(mode) != nullptr) continue;
+            State trial;
+            trial.mode = mode;
+            trial.evidence = base.evidence;
+            score(trial);
+            const bool electrical = !m_seen.empty() && std::find(m_moves[i].begin(), m_moves[i].end(), 1) != m_moves[i].end() && !change(i, base.mode[i], m).empty();
+            if (trial.score + (electrical ? room : 0) < best - m_limits.depth - 1) continue;
+            if (!electrical) { // nothing that was read tells: only the chances change
+                auto state = std::make_unique<State>(std::move(trial));
+                state->values = start_from(base, mode);
+                state->solved = base.solved;
+                add(std::move(state));
+                continue;
+            }
+            if (!is_first && apart(base, i)) {
+                auto single = m_best_alone;
+                single[i] = base.mode[i];
+                const State* was = find(single);
+                single[i] = static_cast<std::uint8_t>(m);
+                const State* becomes = find(single);
+                if (was != nullptr && becomes != nullptr) {
+                    trial.evidence += becomes->evidence - was->evidence;
+                    score(trial);
+                    if (trial.score < best - m_limits.depth) continue;
+                    auto state = std::make_unique<State>(std::move(trial));
+                    state->values = start_from(base, mode);
+                    for (std::size_t k = 0; k < state->values.size(); ++k)
+                        state->values[k] = m_island.owner[k] == m_island.units[i] ? becomes->values[k] : state->values[k] + becomes->values[k] - was->values[k];
+                    state->solved = false;
+                    add(std::move(state));
+                    continue;
+                }
+                if (const auto at = m_screened.find({i, m}); at != m_screened.end() && was != nullptr && base.mode[i] == m_best_alone[i]) {
+                    trial.evidence += at->second;
+                    score(trial);
+                    if (trial.score < best - m_limits.slack) continue;
+                }
+            }
+            if (!screen) {
+                around = base.fit ? base.fit : std::make_shared<const Fit>(fit_of(base, base.solved ? 0 : 2));
+                prior = prior_of(base.mode);
+                screen.emplace(m_island.circuit, m_where, m_bench, prior, m_seen, *around);
+            }
+            double estimate = trial.score;
+            const auto to = change(i, base.mode[i], m);
+            if (const auto gain = screen->gain(to)) {
+                if (is_first) m_screened[{i, m}] = *gain;
+                if (*gain < -m_limits.slack - 5) continue;
+                estimate += std::min(*gain, room);
+                if (estimate < best - m_limits.slack) continue;
+            } else {
+                estimate += 0.5 * room;
+            }
+            nexts.push_back({estimate, i, m, std::vector<char>(m_seen.size(), 1)});
+            for (std::size_t j = 0; j < m_seen.size(); ++j) {
+                const auto least = screen->moved(j, to, 0), most = screen->moved(j, to, -kTowards), other = screen->moved(j, to, kTowards);
+                const double slight = kSlight * m_seen[j].touch.noise;
+                if (least && most && other && std::fabs(*least) < slight && std::fabs(*most) < slight && std::fabs(*other) < slight) nexts.back().moved[j] = 0;
+            }
+        }
+    }
+    std::sort(nexts.begin(), nexts.end(), [](const Next& a, const Next& b) { return a.estimate > b.estimate; });
+    for (const auto& n : nexts) {
+        if (m_fits >= m_limits.most_fits) return;
+        auto mode = base.mode;
+        mode[n.position] = static_cast<std::uint8_t>(n.mode);
+        if (find(mode) == nullptr) solve(&base, std::move(mode), {around.get(), n.moved});
+    }
+}
+
+State* IslandSearch::doubtful(double best) const {
+    State* out = nullptr;
+    for (const auto& s : m_states)
+        if (!s->solved && s->score > best - kWeighsIn && (out == nullptr || s->score > out->score)) out = s.get();
+    return out;
+}
+
+void IslandSearch::solve_in_place(State& state) {
+    keep(state, fit_of(state, kNextRounds));
+    score(state);
+}
+
+void IslandSearch::run(const CancelToken& cancel) {
+    for (std::size_t i = 0; i < m_island.units.size(); ++i) {
+        const int u = m_island.units[i];
+        if (!m_net.out_of[static_cast<std::size_t>(u)].empty()) m_enumerated[i] = 1;
+        std::vector<double> chances;
+        leaf(i, nullptr, 1, chances);
+        m_best_alone.push_back(static_cast<std::uint8_t>(std::max_element(chances.begin(), chances.end()) - chances.begin()));
+    }
+    if (!m_seen.empty()) {
+        State start;
+        start.mode = m_best_alone;
+        for (const auto& u : prior_of(start.mode)) start.values.push_back(u.middle);
+        add_influenced(fit_of(start, kFirstRounds), start.mode);
+    }
+    base_leaves();
+    solve(nullptr, m_best_alone, {});
+    bool looked_again = m_seen.empty();
+    while (!cancel.cancelled()) {
+        State* next = nullptr;
+        double best = kNone;
+        for (const auto& s : m_states) {
+            best = std::max(best, s->score);
+            if (!s->expanded && (next == nullptr || s->score > next->score)) next = s.get();
+        }
+        if (State* added = doubtful(best); added != nullptr && m_fits < m_limits.most_fits + kMoreFits) {
+            solve_in_place(*added);
+            continue;
+        }
+        if (next == nullptr || next->score < best - m_limits.depth) {
+            m_complete = true;
+            return;
+        }
+        if (m_fits >= m_limits.most_fits || static_cast<int>(m_states.size()) >= m_limits.most_states) return;
+        if (!looked_again && m_states.size() > 1) { // the best state may have uncovered others
+            looked_again = true;
+            const auto before = m_enumerated;
+            settle_moves(fit_of(*next, 2), next->mode);
+            if (m_enumerated != before) {
+                base_leaves();
+                for (auto& s : m_states) {
+                    s->expanded = false;
+                    score(*s);
+                }
+                continue;
+            }
+        }
+        expand(*next);
+    }
+}
+
+} // namespace ohmo::belief

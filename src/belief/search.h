@@ -1,0 +1,123 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Which faults of one island its readings leave, best first from the present best state of every part.
+// What is read on a part alone multiplies before anything is enumerated; a part that moves no reading in circuit and brings nothing down is
+// summed in closed form (a leaf). Of the others, states are told apart by deviations from the best one; deviations that move different
+// readings add up, only those that meet in a reading are solved together. Weights are natural logarithms.
+#pragma once
+#include "base/cancel.h"
+#include "belief/complaints.h"
+#include "belief/net.h"
+#include "belief/screen.h"
+
+#include <cstdint>
+#include <memory>
+#include <vector>
+
+namespace ohmo::belief {
+
+/// What was read and seen of each unit alone: ln likelihood by mode, and what its unknowns are then.
+struct DirectEvidence {
+    std::vector<std::vector<double>> ln;                          ///< by unit, by mode
+    std::vector<std::vector<std::vector<Override>>> refined;      ///< by unit, by mode; empty where nothing was read
+};
+
+struct State {
+    std::vector<std::uint8_t> mode; ///< by unit of the island, in its order; leaves stand at their best
+    double evidence = 0;            ///< of the readings in circuit
+    std::vector<double> values;     ///< of the unknowns, as far as they were learned
+    double ln_all[kAges] = {};                ///< with the evidence of every leaf
+    double ln_silent[kAges][kSubsets] = {};   ///< the same, no complaint of the subset brought about
+    double score = 0;
+    std::shared_ptr<const Fit> fit;           ///< of a solved state, as long as the search goes on
+    bool solved = true; ///< not only added up
+    bool expanded = false;
+    double p = 0; ///< filled when the islands are joined
+};
+
+struct SearchLimits {
+    double depth = 9.5;   ///< below the best, that still counts
+    double slack = 10;    ///< screened below the best, that is not solved
+    int most_fits = 500;  ///< solved states
+    int most_states = 6000;
+};
+
+class IslandSearch {
+public:
+    /// All must outlive this.
+    IslandSearch(const Model& model, int island, const Net& net, const Ages& ages, const DirectEvidence& direct, const Complaints& complaints, const Bench& bench, std::vector<Sight> seen, const SearchLimits& limits, const Practice& practice);
+
+    void run(const CancelToken& cancel);
+
+    const std::vector<std::unique_ptr<State>>& states() const { return m_states; }
+    const std::vector<Sight>& seen() const { return m_seen; }
+    bool enumerated(std::size_t position) const { return m_enumerated[position] != 0; }
+    int position(int unit) const { return m_position[static_cast<std::size_t>(unit)]; } ///< among its units, -1 elsewhere
+    bool moved(int unit) const; ///< whether a reading in circuit speaks of it
+    bool complete() const { return m_complete; }
+    int fits() const { return m_fits; }
+    const Island& island() const { return m_island; }
+    int number() const { return m_number; }
+
+    /// Chances of a leaf's modes in a state at one age, likelihoods included, not normalised; also with no complaint of a subset.
+    void leaf(std::size_t position, const State* state, int age, std::vector<double>& chances) const;
+    /// ln of the leaves' weight when nothing is known of any other part: what stays true off the map.
+    double ln_leaves(int age) const;
+    double ln_everything(int age) const; ///< of all parts, leaves or not, without readings in circuit
+
+    std::vector<Unknown> prior_of(const std::vector<std::uint8_t>& mode) const;
+    Fit fit_of(const State& state, int rounds, const Near& near = {}) const;
+
+private:
+    struct Leaf {
+        double ln_all = 0;
+        double ln_silent[kSubsets] = {};
+    };
+    Leaf leaf_sums(std::size_t position, const State* state, int age) const;
+    void base_leaves();
+    void score(State& state) const;
+    int mode_of(const State* state, int unit) const;
+    std::vector<Override> change(std::size_t position, int from, int to) const;
+    void add_influenced(const Fit& fit, const std::vector<std::uint8_t>& mode);
+    void settle_moves(const Fit& fit, const std::vector<std::uint8_t>& mode);
+    std::vector<double> start_from(const State& from, const std::vector<std::uint8_t>& mode) const;
+    State* find(const std::vector<std::uint8_t>& mode);
+    State* add(std::unique_ptr<State> state);
+    State* solve(const State* from, std::vector<std::uint8_t> mode, const Near& near);
+    void keep(State& state, Fit done);
+    void expand(State& base);
+    State* doubtful(double best) const; ///< the likeliest state that was only added up and weighs in
+    void solve_in_place(State& state);
+    bool apart(const State& base, std::size_t position) const;
+    const Unit& unit(std::size_t position) const { return m_model.units[static_cast<std::size_t>(m_island.units[position])]; }
+
+    const Model& m_model;
+    int m_number;
+    const Island& m_island;
+    const Net& m_net;
+    const Ages& m_ages;
+    const DirectEvidence& m_direct;
+    const Complaints& m_complaints;
+    const Bench& m_bench;
+    std::vector<Sight> m_seen;
+    SearchLimits m_limits;
+    FitOptions m_options;
+    Whereabouts m_where;
+    std::vector<int> m_position; ///< by unit of the model, -1 elsewhere
+    std::vector<char> m_enumerated;
+    std::vector<std::vector<char>> m_moves; ///< by position, by reading
+    std::vector<std::uint8_t> m_best_alone;
+    std::vector<std::vector<double>> m_ln_chance[kAges]; ///< of enumerated ones without a parent that stands
+    std::vector<Leaf> m_leaf[kAges];
+    double m_leaves[kAges][kSubsets + 1] = {};
+    std::vector<std::unique_ptr<State>> m_states;
+    std::map<std::vector<std::uint8_t>, State*> m_known;
+    std::map<std::pair<std::size_t, int>, double> m_screened; ///< of single deviations that were not solved: gain
+    double m_most_evidence = 0;
+    int m_fits = 0;
+    bool m_complete = false;
+};
+
+/// ln(e^a + e^b)
+double ln_sum(double a, double b);
+
+} // namespace ohmo::belief
