@@ -17,7 +17,7 @@
 namespace ohmo {
 namespace {
 
-constexpr std::size_t kRefined = 40, kOffered = 12;
+constexpr std::size_t kRefined = 40, kOffered = 12, kTracedFor = 12;
 
 class Planner {
 public:
@@ -49,12 +49,15 @@ public:
         std::erase_if(m_acts, [&](const NextAct& act) { return act.bits < m_p.least_bits; });
         if (m_acts.empty()) offer_routine(out.open);
         std::stable_sort(m_acts.begin(), m_acts.end(), [](const NextAct& a, const NextAct& b) { return a.rate() > b.rate() + 1e-9; });
+        std::vector<NextAct> reads; // whatever comes before them
+        for (const auto& act : m_acts)
+            if (act.act == Act::Read && act.query.alone < 0 && reads.size() < kTracedFor) reads.push_back(act);
         keep_a_choice();
         for (auto& act : m_acts) {
             if (act.act == Act::Read || act.act == Act::Pull) act.bands = bands_of(act.query.what, m_forecasts.cases(act.query), m_forecasts.healthy(act.query), act.bits);
             out.acts.push_back(std::move(act));
         }
-        out.trace = worth_tracing(m_board, m_assessment, m_evidence, out.acts, m_forecasts);
+        out.trace = worth_tracing(m_board, m_assessment, m_evidence, reads, m_forecasts);
         if (out.acts.empty()) {
             out.stop = true;
             out.reason = StopReason::NothingTells;

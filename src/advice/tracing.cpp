@@ -12,6 +12,7 @@
 namespace ohmo {
 namespace {
 
+constexpr double kAlreadyOne = 0.1; // of what is worth it: the readings are offered anyway
 constexpr double kMattersIn = 0.3; // of a reading's axis for one deviation of the unknown, in touches
 
 // What a part would seem to have that is not on this board, or is another one.
@@ -86,7 +87,7 @@ TraceAdvice worth_tracing(const Board& board, const Assessment& assessment, cons
             auto sharper = outcomes;
             for (auto& o : sharper) o.spread = std::sqrt(std::max(o.spread * o.spread - variance, 0.1 * o.spread * o.spread));
             const double gain = reading_information(std::move(sharper)) - act.bits;
-            if (gain > std::max(best.bits, board.practice().worth_tracing)) best = {part, false, -1, gain, act.query};
+            if (gain > std::max(best.bits, board.practice().worth_tracing * kAlreadyOne)) best = {part, false, -1, gain, act.query};
         }
     }
     return best;

@@ -64,6 +64,10 @@ private:
             }
         }
         b.bad = m_b.bad(p);
+        double sum = 0; // windings and contacts may fail side by side: the ways add up to more than one of them
+        for (const auto& [mode, chance] : b.modes) sum += chance;
+        for (auto& [mode, chance] : b.modes) chance *= sum > 0 ? b.bad / sum : 1;
+        b.readable *= sum > 0 ? b.bad / sum : 1;
         b.proof = proof(p);
         if (m_evidence.renewed.contains(p)) {
             b.bad = m_evidence.absent.contains(p) ? 0 : m_board.practice().new_part_bad;
