@@ -1,10 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What the technician waits for on the demo: the first answer of a board, and the answer after one more reading.
+#include "job/pipeline.h"
+#include "base/disk.h"
 #include "belief/belief.h"
 #include "board/roles.h"
 #include "damage/enumerate.h"
-#include "job/pipeline.h"
-#include "base/disk.h"
 #include "job/act_entries.h"
 
 #include "circuit/dc_solver.h"

@@ -1,7 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "players.h"
 
-
 #include "job/act_entries.h"
 #include "job/replay.h"
 

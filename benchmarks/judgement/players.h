@@ -2,10 +2,10 @@
 // Who decides what is measured next: the program, parts in order, a random order, the usual bench routine. All are scored by the same
 // posterior: acts and minutes until every part stands on its right side of 95 %.
 #pragma once
-#include "bench.h"
-#include "damage/enumerate.h"
 #include "advice/next_reading.h"
 #include "belief/belief.h"
+#include "bench.h"
+#include "damage/enumerate.h"
 
 #include <memory>
 #include <optional>

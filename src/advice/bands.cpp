@@ -96,7 +96,8 @@ double middle(Quantity what, const std::vector<Case>& cases) {
     std::size_t first_above = 0;
     for (std::size_t k = 0; k + 1 < in.size(); ++k) {
         below += in[k].p;
-        if (in[k + 1].y - in[k].y < std::min(in[k].spread, in[k + 1].spread) || std::fabs(2 * below - whole) >= uneven) continue; // hardly told apart
+        if (in[k + 1].y - in[k].y < std::min(in[k].spread, in[k + 1].spread) || std::fabs(2 * below - whole) >= uneven)
+            continue; // hardly told apart
         uneven = std::fabs(2 * below - whole);
         first_above = k + 1;
     }
@@ -130,7 +131,8 @@ std::vector<Band> bands_of(Quantity what, std::vector<Case> cases, const std::op
     // The healthy band is shown even when no living story is healthy here.
     const bool over = healthy->y > belief::axis_over(what);
     const double value = belief::axis_value(what, healthy->y);
-    const auto mine = std::find_if(out.begin(), out.end(), [&](const Band& b) { return over ? b.over : !b.over && value >= b.lo && value <= b.hi; });
+    const auto mine =
+        std::find_if(out.begin(), out.end(), [&](const Band& b) { return over ? b.over : !b.over && value >= b.lo && value <= b.hi; });
     if (mine != out.end()) {
         mine->healthy = true;
         return out;

@@ -52,7 +52,8 @@ int Forecasts::setting(const BoardState& state) {
 
 std::optional<belief::Place> Forecasts::place(const Query& q, int& island) {
     if (q.red < 0 || q.black < 0 || q.red == q.black) return std::nullopt;
-    const auto red = m_belief.model().home[static_cast<std::size_t>(q.red)], black = m_belief.model().home[static_cast<std::size_t>(q.black)];
+    const auto red = m_belief.model().home[static_cast<std::size_t>(q.red)],
+               black = m_belief.model().home[static_cast<std::size_t>(q.black)];
     if (red.first != black.first) return std::nullopt;
     island = red.first;
     return belief::Place{q.what == Quantity::Leakage ? Quantity::Ohms : q.what, red.second, black.second, setting(q.state), q.meter};
@@ -113,7 +114,8 @@ Forecasts::IslandStates& Forecasts::states(int number) {
 }
 
 Outcome Forecasts::outcome(const Query& q, const belief::Forecast& f, double variance) const {
-    const auto touch = belief::touched(m_board.practice(), q.what, {q.what == Quantity::Diode ? f.y : f.value, f.over}, q.alone >= 0, m_bench.meters[static_cast<std::size_t>(q.meter)]);
+    const auto touch = belief::touched(m_board.practice(), q.what, {q.what == Quantity::Diode ? f.y : f.value, f.over}, q.alone >= 0,
+                                       m_bench.meters[static_cast<std::size_t>(q.meter)]);
     const bool four_wires = m_bench.meters[static_cast<std::size_t>(q.meter)].residue < m_board.practice().four_wire_residue;
     const double noise = std::max(touch.noise, q.what == Quantity::Diode ? kLeastVolts : four_wires ? 0 : kLeastSpread);
     return {0, f.y, std::min(kMostSpread, std::sqrt(variance + noise * noise)), 0};
@@ -128,7 +130,8 @@ std::vector<Outcome> Forecasts::roughly(const Query& q) {
     double variance = 0;
     for (std::size_t s = 0; s < std::min(kRough, island.living.size()); ++s) {
         auto& l = *island.living[s];
-        if (!l.network) l.network = std::make_unique<belief::Network>(island.search->island().circuit, m_bench.out, m_bench.meters, l.fit.values);
+        if (!l.network)
+            l.network = std::make_unique<belief::Network>(island.search->island().circuit, m_bench.out, m_bench.meters, l.fit.values);
         const auto f = l.network->read(*at, nullptr, s == 0);
         if (s == 0) variance = l.fit.variance_of(f.slope);
         out.push_back(outcome(q, f, variance));
@@ -147,7 +150,8 @@ std::vector<Case> Forecasts::cases(const Query& q) {
     std::vector<Case> out;
     for (auto& living : island.living) {
         auto& l = *living;
-        if (!l.network) l.network = std::make_unique<belief::Network>(island.search->island().circuit, m_bench.out, m_bench.meters, l.fit.values);
+        if (!l.network)
+            l.network = std::make_unique<belief::Network>(island.search->island().circuit, m_bench.out, m_bench.meters, l.fit.values);
         const auto f = l.network->read(*at, nullptr, true);
         out.push_back({outcome(q, f, l.fit.variance_of(f.slope)), l.faults});
         out.back().outcome.p = l.p;
@@ -159,7 +163,8 @@ std::vector<Case> Forecasts::cases(const Query& q) {
         const auto& unit = m_belief.model().units[static_cast<std::size_t>(t.unit)];
         const auto touches = [&](NetId net) { return unit.alone_node.contains(net); };
         if (!touches(q.red) || !touches(q.black)) continue;
-        if (!t.network) t.network = std::make_unique<belief::Network>(island.search->island().circuit, m_bench.out, m_bench.meters, t.values);
+        if (!t.network)
+            t.network = std::make_unique<belief::Network>(island.search->island().circuit, m_bench.out, m_bench.meters, t.values);
         const auto f = t.network->read(*at, nullptr, true);
         double variance = 0;
         for (const auto& o : unit.modes[static_cast<std::size_t>(t.mode)].values) variance += std::pow(f.slope(o.unknown) * o.spread, 2);
@@ -215,7 +220,9 @@ std::optional<Outcome> Forecasts::healthy(const Query& q) {
     if (!at) return std::nullopt;
     auto& island = states(number);
     if (island.living.empty()) return std::nullopt;
-    if (!island.sound_network) island.sound_network = std::make_unique<belief::Network>(island.search->island().circuit, m_bench.out, m_bench.meters, island.sound);
+    if (!island.sound_network)
+        island.sound_network =
+            std::make_unique<belief::Network>(island.search->island().circuit, m_bench.out, m_bench.meters, island.sound);
     const auto f = island.sound_network->read(*at, nullptr, true);
     return outcome(q, f, island.living.front()->fit.variance_of(f.slope));
 }
@@ -227,11 +234,14 @@ std::map<int, double> Forecasts::variances(const Query& q) {
     if (!at || states(number).living.empty()) return out;
     auto& island = states(number);
     auto& l = *island.living.front();
-    if (!l.network) l.network = std::make_unique<belief::Network>(island.search->island().circuit, m_bench.out, m_bench.meters, l.fit.values);
+    if (!l.network)
+        l.network = std::make_unique<belief::Network>(island.search->island().circuit, m_bench.out, m_bench.meters, l.fit.values);
     const auto f = l.network->read(*at, nullptr, true);
     const auto& owner = island.search->island().owner;
     for (std::size_t k = 0; k < owner.size(); ++k)
-        if (owner[k] >= 0) out[m_belief.model().units[static_cast<std::size_t>(owner[k])].part] += std::pow(f.slope(static_cast<Eigen::Index>(k)), 2) * l.fit.variance(static_cast<Eigen::Index>(k));
+        if (owner[k] >= 0)
+            out[m_belief.model().units[static_cast<std::size_t>(owner[k])].part] +=
+                std::pow(f.slope(static_cast<Eigen::Index>(k)), 2) * l.fit.variance(static_cast<Eigen::Index>(k));
     return out;
 }
 

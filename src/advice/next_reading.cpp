@@ -22,10 +22,11 @@ constexpr std::size_t kRefined = 40, kOffered = 12, kTracedFor = 12;
 class Planner {
 public:
     Planner(const Inquiry& about, const CancelToken& cancel)
-        : m_board(about.board), m_p(about.board.practice()), m_about(about), m_assessment(about.assessment), m_evidence(about.evidence), m_cancel(cancel),
-          m_forecasts(about.board, *about.assessment.belief, about.evidence) {
+        : m_board(about.board), m_p(about.board.practice()), m_about(about), m_assessment(about.assessment), m_evidence(about.evidence),
+          m_cancel(cancel), m_forecasts(about.board, *about.assessment.belief, about.evidence) {
         for (std::size_t m = 0; m < m_evidence.meters.size(); ++m)
-            if (m_evidence.meters[m].residue < m_p.four_wire_residue && (m_four_wires < 0 || m_evidence.meters[m].residue < m_evidence.meters[static_cast<std::size_t>(m_four_wires)].residue))
+            if (m_evidence.meters[m].residue < m_p.four_wire_residue &&
+                (m_four_wires < 0 || m_evidence.meters[m].residue < m_evidence.meters[static_cast<std::size_t>(m_four_wires)].residue))
                 m_four_wires = static_cast<int>(m);
     }
 
@@ -54,7 +55,8 @@ public:
             if (act.act == Act::Read && act.query.alone < 0 && reads.size() < kTracedFor) reads.push_back(act);
         keep_a_choice();
         for (auto& act : m_acts) {
-            if (act.act == Act::Read || act.act == Act::Pull) act.bands = bands_of(act.query.what, m_forecasts.cases(act.query), m_forecasts.healthy(act.query), act.bits);
+            if (act.act == Act::Read || act.act == Act::Pull)
+                act.bands = bands_of(act.query.what, m_forecasts.cases(act.query), m_forecasts.healthy(act.query), act.bits);
             out.acts.push_back(std::move(act));
         }
         out.trace = worth_tracing(m_board, m_assessment, m_evidence, reads, m_forecasts);
@@ -115,12 +117,18 @@ private:
     void offer(Act act, const Query& query, int part, double minutes, std::vector<int> to_lift = {}) {
         if (m_cancel.cancelled() || query.red < 0 || query.black < 0 || query.red == query.black) return;
         if (!m_offered.insert({query.what, query.red, query.black, query.meter, query.state.lifted, query.state.pulled}).second) return;
-        if (symmetric(query.what) && m_offered.contains({query.what, query.black, query.red, query.meter, query.state.lifted, query.state.pulled})) return;
+        if (symmetric(query.what) &&
+            m_offered.contains({query.what, query.black, query.red, query.meter, query.state.lifted, query.state.pulled}))
+            return;
         Query turned = query;
         std::swap(turned.red, turned.black);
         if (taken(query).times > 0 || (symmetric(query.what) && taken(turned).times > 0)) return;
         auto outcomes = m_forecasts.roughly(query);
-        NextAct out{.act = act, .query = query, .part = part, .to_lift = std::move(to_lift), .minutes = minutes + (part >= 0 ? minutes_to_find(m_board, part) : 0)};
+        NextAct out{.act = act,
+                    .query = query,
+                    .part = part,
+                    .to_lift = std::move(to_lift),
+                    .minutes = minutes + (part >= 0 ? minutes_to_find(m_board, part) : 0)};
         const double low = query.what == Quantity::Ohms ? m_forecasts.chance_below(outcomes, m_p.four_wire_ohms) : 0;
         out.bits = reading_information(std::move(outcomes));
         out.four_wires = m_four_wires > 0 && query.meter == m_four_wires;
@@ -138,7 +146,9 @@ private:
         std::vector<NextAct> kept;
         std::set<int> leaf_seen;
         for (std::size_t k = 0; k < m_acts.size(); ++k) {
-            const bool first_of_part = m_acts[k].part >= 0 && leaf_seen.insert(m_acts[k].part * 8 + static_cast<int>(m_acts[k].query.what)).second && doubted(m_assessment.of(m_acts[k].part));
+            const bool first_of_part = m_acts[k].part >= 0 &&
+                                       leaf_seen.insert(m_acts[k].part * 8 + static_cast<int>(m_acts[k].query.what)).second &&
+                                       doubted(m_assessment.of(m_acts[k].part));
             if (k < kRefined || first_of_part) kept.push_back(std::move(m_acts[k]));
         }
         for (auto& act : kept) {
@@ -160,7 +170,9 @@ private:
         for (const auto& b : m_assessment.parts) {
             if (b.bad < m_p.comes_out) break;
             const auto kind = m_board.part(b.part).kind;
-            if (now.is_lifted(b.part) || m_evidence.renewed.contains(b.part) || !conducts_wrongly(b.leading.mode) || is_controller(kind) || kind == PartKind::Transformer) continue;
+            if (now.is_lifted(b.part) || m_evidence.renewed.contains(b.part) || !conducts_wrongly(b.leading.mode) || is_controller(kind) ||
+                kind == PartKind::Transformer)
+                continue;
             without.lifted.resize(m_board.parts.size(), 0);
             without.lifted[static_cast<std::size_t>(b.part)] = 1;
             to_lift.push_back(b.part);
@@ -189,9 +201,12 @@ private:
             for (const auto& pin : part.pins)
                 if (pin.id != ground) pairs.emplace_back(pin.id, ground);
         }
-        const bool junction = is_diode_like(part.kind) || part.kind == PartKind::Bridge || is_switch_device(part.kind) || chip || part.kind == PartKind::Regulator ||
-                              part.kind == PartKind::ShuntReference || part.kind == PartKind::Optocoupler;
-        const auto read = [&](Quantity what, NetId red, NetId black, double more) { offer(Act::Read, {what, red, black, -1, state, 0}, i, minutes + more, to_lift); };
+        const bool junction = is_diode_like(part.kind) || part.kind == PartKind::Bridge || is_switch_device(part.kind) || chip ||
+                              part.kind == PartKind::Regulator || part.kind == PartKind::ShuntReference ||
+                              part.kind == PartKind::Optocoupler;
+        const auto read = [&](Quantity what, NetId red, NetId black, double more) {
+            offer(Act::Read, {what, red, black, -1, state, 0}, i, minutes + more, to_lift);
+        };
         for (const auto& [red, black] : pairs) {
             read(Quantity::Ohms, red, black, m_p.minutes_read);
             read(Quantity::Ohms, black, red, m_p.minutes_read);
@@ -209,15 +224,21 @@ private:
         const auto& model = m_assessment.belief->model();
         for (int i = 0; i < static_cast<int>(m_board.parts.size()); ++i) {
             const Part& part = m_board.part(i);
-            if (part.kind != PartKind::Connector || part.stage == "mains-in" || m_evidence.state.is_pulled(i) || m_evidence.state.is_lifted(i)) continue;
+            if (part.kind != PartKind::Connector || part.stage == "mains-in" || m_evidence.state.is_pulled(i) ||
+                m_evidence.state.is_lifted(i))
+                continue;
             BoardState pulled = m_evidence.state;
             pulled.pulled.resize(m_board.parts.size(), 0);
             pulled.pulled[static_cast<std::size_t>(i)] = 1;
             const auto pairs = part.pairs();
             for (std::size_t a = 0; a < pairs.size(); ++a)
                 for (std::size_t b = a + 1; b < pairs.size(); ++b)
-                    for (const auto& [x, y] : {std::pair(pairs[a].first->id, pairs[b].first->id), std::pair(pairs[a].second->id, pairs[b].second->id)}) {
-                        if (x < 0 || y < 0 || model.home[static_cast<std::size_t>(x)].first != model.home[static_cast<std::size_t>(y)].first || !doubt_on(model.home[static_cast<std::size_t>(x)].first)) continue;
+                    for (const auto& [x, y] :
+                         {std::pair(pairs[a].first->id, pairs[b].first->id), std::pair(pairs[a].second->id, pairs[b].second->id)}) {
+                        if (x < 0 || y < 0 ||
+                            model.home[static_cast<std::size_t>(x)].first != model.home[static_cast<std::size_t>(y)].first ||
+                            !doubt_on(model.home[static_cast<std::size_t>(x)].first))
+                            continue;
                         for (const auto& [red, black] : {std::pair(x, y), std::pair(y, x)})
                             offer(Act::Pull, {Quantity::Ohms, red, black, -1, pulled, 0}, i, m_p.minutes_pull + m_p.minutes_read);
                     }
@@ -244,12 +265,19 @@ private:
             if (m_cancel.cancelled() || red < 0 || black < 0 || red == black || taken_alone(q)) return;
             std::vector<Outcome> outcomes;
             for (const auto& c : m_forecasts.cases(q)) outcomes.push_back(c.outcome);
-            m_acts.push_back({.act = Act::Read, .query = q, .part = i, .to_lift = lift, .bits = reading_information(std::move(outcomes)), .minutes = minutes + effort, .routine = routine});
+            m_acts.push_back({.act = Act::Read,
+                              .query = q,
+                              .part = i,
+                              .to_lift = lift,
+                              .bits = reading_information(std::move(outcomes)),
+                              .minutes = minutes + effort,
+                              .routine = routine});
         };
         std::vector<LeadPair> pairs = m_about.roles.lead_pairs[static_cast<std::size_t>(i)];
         if (part.kind == PartKind::Optocoupler) pairs.emplace_back(part.net("C"), part.net("E"));
         if (part.kind == PartKind::Regulator) pairs.emplace_back(part.net("OUT"), part.net("GND"));
-        const bool junction = is_diode_like(part.kind) || part.kind == PartKind::Bridge || part.kind == PartKind::BjtNpn || part.kind == PartKind::BjtPnp;
+        const bool junction =
+            is_diode_like(part.kind) || part.kind == PartKind::Bridge || part.kind == PartKind::BjtNpn || part.kind == PartKind::BjtPnp;
         const auto& info = kind_info(part.kind);
         for (const auto& [red, black] : pairs) {
             read(Quantity::Ohms, red, black, m_p.minutes_read);
@@ -265,8 +293,8 @@ private:
 
     bool taken_alone(const Query& q) const {
         return std::any_of(m_evidence.observations.begin(), m_evidence.observations.end(), [&](const Observation& o) {
-            return o.kind == Seen::Reading && o.query.alone == q.alone && o.query.what == q.what && o.query.red == q.red && o.query.black == q.black &&
-                   o.renewed.contains(q.alone) == m_evidence.renewed.contains(q.alone);
+            return o.kind == Seen::Reading && o.query.alone == q.alone && o.query.what == q.what && o.query.red == q.red &&
+                   o.query.black == q.black && o.renewed.contains(q.alone) == m_evidence.renewed.contains(q.alone);
         });
     }
 
@@ -283,9 +311,16 @@ private:
     // What no story explains is touched again before anything else is believed of it.
     void offer_again() {
         for (const auto& o : m_evidence.observations) {
-            if (o.kind != Seen::Reading || !taken(o.query).again || o.query.state.lifted != m_evidence.state.lifted || o.query.state.pulled != m_evidence.state.pulled) continue;
+            if (o.kind != Seen::Reading || !taken(o.query).again || o.query.state.lifted != m_evidence.state.lifted ||
+                o.query.state.pulled != m_evidence.state.pulled)
+                continue;
             const double doubt = std::max(m_assessment.unexplained, 0.02);
-            m_acts.push_back({.act = Act::Read, .query = o.query, .part = o.part, .bits = -doubt * std::log2(doubt), .minutes = m_p.minutes_read, .again = true});
+            m_acts.push_back({.act = Act::Read,
+                              .query = o.query,
+                              .part = o.part,
+                              .bits = -doubt * std::log2(doubt),
+                              .minutes = m_p.minutes_read,
+                              .again = true});
         }
     }
 

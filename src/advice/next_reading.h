@@ -60,8 +60,8 @@ struct NextAdvice {
     std::vector<NextAct> acts; ///< best first, 12 at the most
     TraceAdvice trace;         ///< the one part worth tracing next, on boards with assumed parts
     bool stop = false;
-    bool settled = false;   ///< nothing that can be read cold is open and everything that was seen is explained
-    std::vector<int> open;  ///< parts neither good nor bad for certain, that a cold reading can decide
+    bool settled = false;  ///< nothing that can be read cold is open and everything that was seen is explained
+    std::vector<int> open; ///< parts neither good nor bad for certain, that a cold reading can decide
     StopReason reason = StopReason::None;
 };
 

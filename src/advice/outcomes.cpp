@@ -10,15 +10,16 @@ namespace ohmo {
 namespace {
 
 constexpr std::array<double, 5> kPoints = {-1.8, -0.8, 0, 0.8, 1.8}, kWeights = {0.09, 0.24, 0.34, 0.24, 0.09};
-constexpr double kSlip = 0.03, kSlipDensity = 0.07;  // of a reading that shows something else
-constexpr double kAlike = 0.1, kAlikeSpread = 0.1;   // of a spread: two predictions that no reading tells apart
+constexpr double kSlip = 0.03, kSlipDensity = 0.07; // of a reading that shows something else
+constexpr double kAlike = 0.1, kAlikeSpread = 0.1;  // of a spread: two predictions that no reading tells apart
 
 // Those of one story that lie on each other count as one.
 std::vector<Outcome> merged(std::vector<Outcome> in) {
     std::sort(in.begin(), in.end(), [](const Outcome& a, const Outcome& b) { return a.story != b.story ? a.story < b.story : a.y < b.y; });
     std::vector<Outcome> out;
     for (const auto& o : in) {
-        if (!out.empty() && out.back().story == o.story && std::fabs(o.y - out.back().y) < kAlike * o.spread && std::fabs(o.spread / out.back().spread - 1) < kAlikeSpread)
+        if (!out.empty() && out.back().story == o.story && std::fabs(o.y - out.back().y) < kAlike * o.spread &&
+            std::fabs(o.spread / out.back().spread - 1) < kAlikeSpread)
             out.back().p += o.p;
         else
             out.push_back(o);

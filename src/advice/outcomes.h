@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What a reading may show and what that is worth. Internal to the next reading.
-// Method: I(story; outcome) = H(outcome) - sum p H(outcome | story) in bits (C. E. Shannon, 1948), each outcome a bell taken at five points.
+// Method: I(story; outcome) = H(outcome) - sum p H(outcome | story) in bits (C. E. Shannon, 1948), each outcome a bell taken at five
+// points.
 #pragma once
 #include <set>
 #include <vector>

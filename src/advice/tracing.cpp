@@ -13,7 +13,7 @@ namespace ohmo {
 namespace {
 
 constexpr double kAlreadyOne = 0.1; // of what is worth it: the readings are offered anyway
-constexpr double kMattersIn = 0.3; // of a reading's axis for one deviation of the unknown, in touches
+constexpr double kMattersIn = 0.3;  // of a reading's axis for one deviation of the unknown, in touches
 
 // What a part would seem to have that is not on this board, or is another one.
 bool as_if_absent(FaultMode mode) {
@@ -43,7 +43,8 @@ Heaviest rests_on(const Board& board, const Assessment& assessment, int entry) {
     const auto& belief = *assessment.belief;
     for (const auto& island : belief.islands()) {
         if (island->seen().empty()) continue;
-        const auto top = std::max_element(island->states().begin(), island->states().end(), [](const auto& a, const auto& b) { return a->p < b->p; });
+        const auto top =
+            std::max_element(island->states().begin(), island->states().end(), [](const auto& a, const auto& b) { return a->p < b->p; });
         const auto fit = island->fit_of(**top, 0);
         for (std::size_t j = 0; j < island->seen().size(); ++j) {
             if (island->seen()[j].entry != entry) continue;
@@ -52,10 +53,13 @@ Heaviest rests_on(const Board& board, const Assessment& assessment, int entry) {
                 const int owner = island->island().owner[k];
                 if (owner < 0) continue;
                 const int part = belief.model().units[static_cast<std::size_t>(owner)].part;
-                if (board.part(part).assumed) by_part[part] += std::fabs(fit.slopes(static_cast<Eigen::Index>(j), static_cast<Eigen::Index>(k))) * std::sqrt(fit.variance(static_cast<Eigen::Index>(k)));
+                if (board.part(part).assumed)
+                    by_part[part] += std::fabs(fit.slopes(static_cast<Eigen::Index>(j), static_cast<Eigen::Index>(k))) *
+                                     std::sqrt(fit.variance(static_cast<Eigen::Index>(k)));
             }
             for (const auto& [part, moved] : by_part)
-                if (moved / island->seen()[j].touch.noise > std::max(best.weight, kMattersIn)) best = {part, island->seen()[j].entry, moved / island->seen()[j].touch.noise};
+                if (moved / island->seen()[j].touch.noise > std::max(best.weight, kMattersIn))
+                    best = {part, island->seen()[j].entry, moved / island->seen()[j].touch.noise};
         }
     }
     return best;
@@ -63,7 +67,8 @@ Heaviest rests_on(const Board& board, const Assessment& assessment, int entry) {
 
 } // namespace
 
-TraceAdvice worth_tracing(const Board& board, const Assessment& assessment, const Evidence& evidence, const std::vector<NextAct>& acts, Forecasts& forecasts) {
+TraceAdvice worth_tracing(const Board& board, const Assessment& assessment, const Evidence& evidence, const std::vector<NextAct>& acts,
+                          Forecasts& forecasts) {
     TraceAdvice none;
     if (std::none_of(board.parts.begin(), board.parts.end(), [](const Part& p) { return p.assumed; })) return none;
     for (int entry : assessment.contradicted_by) { // what the leading story does not explain, an assumption may
@@ -74,7 +79,9 @@ TraceAdvice worth_tracing(const Board& board, const Assessment& assessment, cons
     // What reads as open or off its value may never have been there, or have another value; nobody has looked yet.
     for (const auto& b : assessment.parts) {
         if (b.bad < board.practice().condemned) break;
-        if (!board.part(b.part).assumed || evidence.looked.contains(b.part) || evidence.state.is_lifted(b.part) || !as_if_absent(b.leading.mode)) continue;
+        if (!board.part(b.part).assumed || evidence.looked.contains(b.part) || evidence.state.is_lifted(b.part) ||
+            !as_if_absent(b.leading.mode))
+            continue;
         if (const auto* o = reading_against(evidence, b)) return {b.part, true, o->entry, 0, o->query};
     }
     TraceAdvice best;
@@ -169,7 +176,9 @@ std::string how_to_find(const Board& board, int index) {
         int best = -1;
         double least = 1e9;
         for (int i = 0; i < static_cast<int>(board.parts.size()); ++i) {
-            if (i == index || std::none_of(board.part(i).pins.begin(), board.part(i).pins.end(), [&](const Pin& q) { return q.id == pin.id; })) continue;
+            if (i == index ||
+                std::none_of(board.part(i).pins.begin(), board.part(i).pins.end(), [&](const Pin& q) { return q.id == pin.id; }))
+                continue;
             Part as_if = board.part(i);
             const double cost = minutes_to_find(board, i) + static_cast<double>(as_if.pins.size()) * 0.01;
             if (cost < least) {

@@ -8,10 +8,11 @@ namespace ohmo {
 
 /// The part whose assumption a reading contradicts, else one that is condemned for want of looking, else the one whose value would
 /// make one of `acts` tell most more. None on a board of which nothing is assumed.
-TraceAdvice worth_tracing(const Board& board, const Assessment& assessment, const Evidence& evidence, const std::vector<NextAct>& acts, Forecasts& forecasts);
+TraceAdvice worth_tracing(const Board& board, const Assessment& assessment, const Evidence& evidence, const std::vector<NextAct>& acts,
+                          Forecasts& forecasts);
 
-/// Minutes to find a part on the board in front of one: seconds for a fuse, the tall capacitor, a connector; minutes for a pin of a small chip.
-/// Nothing where it was traced.
+/// Minutes to find a part on the board in front of one: seconds for a fuse, the tall capacitor, a connector; minutes for a pin of a small
+/// chip. Nothing where it was traced.
 double minutes_to_find(const Board& board, int part);
 
 /// "Where it sits" in words a technician looks for: package, size, neighbours, what its tracks join.

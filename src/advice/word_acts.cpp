@@ -26,7 +26,8 @@ struct Condition {
 using WordChance = std::function<double(const std::string& word, const Condition& condition)>;
 
 // Splits the odds by one part's condition.
-NextAct act_of(const Assessment& assessment, Act act, int part, double minutes, const std::vector<std::string>& words, const WordChance& chance) {
+NextAct act_of(const Assessment& assessment, Act act, int part, double minutes, const std::vector<std::string>& words,
+               const WordChance& chance) {
     std::map<Condition, double> mass;
     const auto& belief = *assessment.belief;
     double bad = 0, others = 1;

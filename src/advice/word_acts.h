@@ -10,6 +10,7 @@
 namespace ohmo {
 
 /// Those worth at least `least_bits`, by kind and falling suspicion; cooling and substitution only where power is allowed.
-std::vector<NextAct> word_acts(const Board& board, const FaultLibrary& library, const Assessment& assessment, const Evidence& evidence, double least_bits);
+std::vector<NextAct> word_acts(const Board& board, const FaultLibrary& library, const Assessment& assessment, const Evidence& evidence,
+                               double least_bits);
 
 } // namespace ohmo

@@ -90,10 +90,11 @@ Touched touched(const Practice& p, Quantity what, const Shown& shown, bool alone
             break;
         }
         out.y = ohms_axis(shown.value);
-        const double contact = meter.residue < p.four_wire_residue ? 2 * meter.residue : p.touch_contact_ohms; // four wires leave the tips out
-        const double high = std::max(0.0, std::log(std::max(shown.value, 1.0) / 1e6)); // megohms: fingers, flux, damp
-        out.noise = with(with(alone ? p.touch_ohms_alone : p.touch_ohms, contact / (shown.value + kLastDigitOhms)),
-                         (alone ? 0.05 : 0.12) * high);
+        const double contact =
+            meter.residue < p.four_wire_residue ? 2 * meter.residue : p.touch_contact_ohms; // four wires leave the tips out
+        const double high = std::max(0.0, std::log(std::max(shown.value, 1.0) / 1e6));      // megohms: fingers, flux, damp
+        out.noise =
+            with(with(alone ? p.touch_ohms_alone : p.touch_ohms, contact / (shown.value + kLastDigitOhms)), (alone ? 0.05 : 0.12) * high);
     }
     }
     return out;

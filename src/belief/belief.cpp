@@ -18,7 +18,7 @@ constexpr double kNegligible = 1e-7; // of a state
 constexpr std::size_t kMostJoints = 40, kBranches = 24;
 constexpr double kSwitchMeter = 0.7; // nats by which another kind of meter must be better
 constexpr int kAloneRounds = 14;
-constexpr double kLearned = 0.98; // of the variance: what was read has told something
+constexpr double kLearned = 0.98;                         // of the variance: what was read has told something
 constexpr double kBarrierOver = 0.05, kBarrierReads = 20; // odds that a reading across the barrier gives what joins its sides
 
 bool same_reading(const Observation& a, const Observation& b) {
@@ -36,7 +36,8 @@ bool agree(const Practice& p, const MeterProfile& meter, const Observation& a, c
 class Maker {
 public:
     Maker(const FaultLibrary& library, const Evidence& evidence, Memory& memory, const CancelToken& cancel)
-        : m_board(*memory.board), m_roles(*memory.roles), m_p(m_board.practice()), m_library(library), m_evidence(evidence), m_memory(memory), m_cancel(cancel) {}
+        : m_board(*memory.board), m_roles(*memory.roles), m_p(m_board.practice()), m_library(library), m_evidence(evidence),
+          m_memory(memory), m_cancel(cancel) {}
 
     Result<std::shared_ptr<const Belief>> run() {
         const Problem cancelled{ProblemKind::Cancelled, {}, {}, {}, 0, false};
@@ -109,7 +110,8 @@ private:
         for (std::size_t i = 0; i < all.size(); ++i) {
             const auto& o = all[i];
             if (o.kind == Seen::Reading) {
-                const bool again = std::any_of(all.begin() + static_cast<long>(i) + 1, all.end(), [&](const Observation& later) { return same_reading(o, later); });
+                const bool again = std::any_of(all.begin() + static_cast<long>(i) + 1, all.end(),
+                                               [&](const Observation& later) { return same_reading(o, later); });
                 if (!again) reading(o, static_cast<std::size_t>(i));
             } else if (o.kind != Seen::Symptom && o.kind != Seen::LiveVolts && o.kind != Seen::LiveRipple) {
                 words(o);
@@ -128,7 +130,8 @@ private:
             s.shown.value = std::max(0.0, m.insulation_volts / o.value - m.insulation_ohms);
         }
         for (std::size_t k = 0; k < index; ++k)
-            s.confirmed += same_reading(o, m_evidence.observations[k]) && agree(m_p, m_evidence.meters[static_cast<std::size_t>(o.query.meter)], o, m_evidence.observations[k]);
+            s.confirmed += same_reading(o, m_evidence.observations[k]) &&
+                           agree(m_p, m_evidence.meters[static_cast<std::size_t>(o.query.meter)], o, m_evidence.observations[k]);
         const bool alone = o.query.alone >= 0;
         s.touch = touched(m_p, s.place.what, s.shown, alone, m_evidence.meters[static_cast<std::size_t>(o.query.meter)]);
         if (alone) {
@@ -185,10 +188,13 @@ private:
             const auto& mine = unit(static_cast<int>(u));
             const bool in_area = std::find(o.area.begin(), o.area.end(), mine.part) != o.area.end();
             if ((mine.part != o.part && !in_area) || o.renewed.contains(mine.part) || mine.renewed) continue;
-            const auto chance = [&](const Fault* fault) { return other_likelihood(m_board, m_library, o, fault != nullptr ? std::vector<Fault>{*fault} : std::vector<Fault>{}, {}); };
+            const auto chance = [&](const Fault* fault) {
+                return other_likelihood(m_board, m_library, o, fault != nullptr ? std::vector<Fault>{*fault} : std::vector<Fault>{}, {});
+            };
             const double sound = chance(nullptr);
             for (std::size_t m = 1; m < mine.modes.size(); ++m)
-                say(u, m, o.entry, std::clamp(std::log(std::max(chance(&mine.modes[m].fault), 1e-9) / std::max(sound, 1e-9)), kLeastLn, -kLeastLn));
+                say(u, m, o.entry,
+                    std::clamp(std::log(std::max(chance(&mine.modes[m].fault), 1e-9) / std::max(sound, 1e-9)), kLeastLn, -kLeastLn));
         }
     }
 
@@ -202,7 +208,9 @@ private:
             if (m_alone[u].empty()) continue;
             Memory::DirectKey key{static_cast<int>(u), kind, {}};
             for (const auto& s : m_alone[u])
-                for (double x : {static_cast<double>(s.place.what), static_cast<double>(s.place.red), static_cast<double>(s.place.black), static_cast<double>(s.place.meter), s.shown.value, s.shown.over ? 1.0 : 0.0, static_cast<double>(s.confirmed)})
+                for (double x :
+                     {static_cast<double>(s.place.what), static_cast<double>(s.place.red), static_cast<double>(s.place.black),
+                      static_cast<double>(s.place.meter), s.shown.value, s.shown.over ? 1.0 : 0.0, static_cast<double>(s.confirmed)})
                     key.readings.push_back(x);
             auto& known = m_memory.direct[{m_renewed, key}];
             if (known.ln.empty()) known = fit_alone(static_cast<int>(u), m_alone[u], options);
@@ -236,7 +244,8 @@ private:
             for (std::size_t k = 0; k < prior.size(); ++k) {
                 if (island.owner[k] != u || done.slopes.col(static_cast<Eigen::Index>(k)).isZero()) continue;
                 const double spread = done.spread_of(static_cast<int>(k));
-                if (spread * spread < kLearned * prior[k].spread * prior[k].spread) refined.push_back({static_cast<int>(k), done.values[k], std::max(1e-3, spread)});
+                if (spread * spread < kLearned * prior[k].spread * prior[k].spread)
+                    refined.push_back({static_cast<int>(k), done.values[k], std::max(1e-3, spread)});
             }
         }
         return out;
@@ -293,10 +302,12 @@ private:
                 if (island->seen().empty()) continue;
                 std::vector<const State*> top;
                 for (const auto& s : island->states()) top.push_back(s.get());
-                std::partial_sort(top.begin(), top.begin() + static_cast<long>(std::min<std::size_t>(3, top.size())), top.end(), [](const State* a, const State* b) { return a->score > b->score; });
+                std::partial_sort(top.begin(), top.begin() + static_cast<long>(std::min<std::size_t>(3, top.size())), top.end(),
+                                  [](const State* a, const State* b) { return a->score > b->score; });
                 double here = kNone;
                 for (std::size_t s = 0; s < std::min<std::size_t>(3, top.size()); ++s)
-                    here = std::max(here, (static_cast<int>(k) == now ? top[s]->evidence : island->fit_of(*top[s], 5).evidence) - top[s]->evidence + top[s]->score);
+                    here = std::max(here, (static_cast<int>(k) == now ? top[s]->evidence : island->fit_of(*top[s], 5).evidence) -
+                                              top[s]->evidence + top[s]->score);
                 ln += here;
             }
             if (ln > most) {
@@ -314,7 +325,8 @@ private:
         auto& islands = m_out->m_islands;
         islands.clear();
         for (std::size_t c = 0; c < model().islands.size(); ++c)
-            islands.push_back(std::make_unique<IslandSearch>(model(), static_cast<int>(c), *m_out->m_net, m_out->m_ages, m_out->m_direct, m_out->m_complaints, m_out->m_bench, m_sights[c], SearchLimits{}, m_p));
+            islands.push_back(std::make_unique<IslandSearch>(model(), static_cast<int>(c), *m_out->m_net, m_out->m_ages, m_out->m_direct,
+                                                             m_out->m_complaints, m_out->m_bench, m_sights[c], SearchLimits{}, m_p));
         in_parallel(islands.size(), [&](std::size_t c) { islands[c]->run(m_cancel); });
     }
 
@@ -387,12 +399,14 @@ private:
             const auto& island = *out.m_islands[c];
             const auto& units = island.island().units;
             std::array<std::array<double, kSubsets>, kAges> weight{}; // of all states together
-            std::vector<std::array<std::array<double, kSubsets>, kAges>> apart(units.size()); // of states in which a parent of the leaf stands
+            std::vector<std::array<std::array<double, kSubsets>, kAges>> apart(
+                units.size()); // of states in which a parent of the leaf stands
             const auto leaf_at = [&](std::size_t i, const State* s, int a, int k, double w) {
                 if (w == 0) return;
                 island.leaf(i, s, a, chances);
                 double all = 0;
-                for (std::size_t m = 0; m < chances.size(); ++m) all += chances[m] *= out.m_complaints.silent(units[i], static_cast<int>(m), k);
+                for (std::size_t m = 0; m < chances.size(); ++m)
+                    all += chances[m] *= out.m_complaints.silent(units[i], static_cast<int>(m), k);
                 auto& mine = out.m_marginal[static_cast<std::size_t>(units[i])];
                 for (std::size_t m = 0; m < chances.size() && all > 0; ++m) mine[m] += w * chances[m] / all;
             };
@@ -418,7 +432,8 @@ private:
                     const bool touched = std::any_of(into.begin(), into.end(), [&](int e) {
                         const auto& edge = out.m_net->edges[static_cast<std::size_t>(e)];
                         const auto at = std::find(units.begin(), units.end(), edge.parent);
-                        return at != units.end() && island.enumerated(static_cast<std::size_t>(at - units.begin())) && s->mode[static_cast<std::size_t>(at - units.begin())] == edge.parent_mode;
+                        return at != units.end() && island.enumerated(static_cast<std::size_t>(at - units.begin())) &&
+                               s->mode[static_cast<std::size_t>(at - units.begin())] == edge.parent_mode;
                     });
                     if (!touched) continue;
                     for (int a = 0; a < kAges; ++a)
@@ -493,7 +508,8 @@ private:
         out.m_joints = std::move(list);
         for (const auto& island : out.m_islands) {
             if (island->seen().empty()) continue;
-            const auto best = std::max_element(island->states().begin(), island->states().end(), [](const auto& a, const auto& b) { return a->p < b->p; });
+            const auto best = std::max_element(island->states().begin(), island->states().end(),
+                                               [](const auto& a, const auto& b) { return a->p < b->p; });
             const Fit at = island->fit_of(**best, 2);
             for (std::size_t j = 0; j < island->seen().size(); ++j)
                 if (at.slipped[j] != 0) out.m_slipped.push_back(island->seen()[j].entry);
@@ -507,7 +523,8 @@ private:
         double p = 0;
         std::vector<double> chances;
         for (int a = 0; a < kAges; ++a) {
-            double ln = std::log(out.m_ages.chance[static_cast<std::size_t>(a)]) + static_cast<double>(out.m_complaints.list.size()) * std::log(out.m_complaints.leak);
+            double ln = std::log(out.m_ages.chance[static_cast<std::size_t>(a)]) +
+                        static_cast<double>(out.m_complaints.list.size()) * std::log(out.m_complaints.leak);
             for (const auto& island : out.m_islands) {
                 const State* fine = nullptr;
                 for (const auto& s : island->states()) {
@@ -543,7 +560,8 @@ private:
     std::vector<std::vector<double>> m_taken; ///< by unit and mode: what read_alone() has added
 };
 
-Result<std::shared_ptr<const Belief>> Belief::make(const FaultLibrary& library, const Evidence& evidence, Memory& memory, const CancelToken& cancel) {
+Result<std::shared_ptr<const Belief>> Belief::make(const FaultLibrary& library, const Evidence& evidence, Memory& memory,
+                                                   const CancelToken& cancel) {
     return Maker(library, evidence, memory, cancel).run();
 }
 

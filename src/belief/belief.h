@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// What is to be believed of every part after all that was seen and read: islands searched on their own, joined by the age of families and by
-// the complaints, beside a reserve for what is on no map. The reserve keeps what was read on parts alone: whatever the story, that stays true.
+// What is to be believed of every part after all that was seen and read: islands searched on their own, joined by the age of families and
+// by the complaints, beside a reserve for what is on no map. The reserve keeps what was read on parts alone: whatever the story, that stays
+// true.
 #pragma once
 #include "base/result.h"
 #include "belief/search.h"
@@ -40,7 +41,8 @@ struct Joint {
 class Belief {
 public:
     /// Of the memory's board. Errors: Cancelled.
-    static Result<std::shared_ptr<const Belief>> make(const FaultLibrary& library, const Evidence& evidence, Memory& memory, const CancelToken& cancel);
+    static Result<std::shared_ptr<const Belief>> make(const FaultLibrary& library, const Evidence& evidence, Memory& memory,
+                                                      const CancelToken& cancel);
 
     const Model& model() const { return *m_model; }
     const Net& net() const { return *m_net; }
@@ -55,7 +57,9 @@ public:
     double supply_good() const { return m_supply_good; }
     const std::vector<Joint>& joints() const { return m_joints; } ///< likeliest first
     const std::vector<int>& slipped() const { return m_slipped; } ///< entries that the best states take for slips
-    std::set<int> complaints_unexplained() const { return m_open_complaints; } ///< journal entries of words that the leading story leaves open
+    std::set<int> complaints_unexplained() const {
+        return m_open_complaints;
+    } ///< journal entries of words that the leading story leaves open
     /// What each entry that speaks of this unit alone says: ln of its odds, the likeliest of the bad modes against fine.
     std::vector<std::pair<int, double>> direct_reasons(int unit) const;
     std::size_t states() const;

@@ -8,10 +8,10 @@
 
 namespace ohmo::belief {
 
-inline constexpr double kLnOpen = 23.02585;    ///< ln of 1e10 ohm: what does not conduct
-inline constexpr double kLnLeast = -7;         ///< ln ohm: nothing is taken to conduct better
-inline constexpr double kLnNoJunction = -90;   ///< ln A: a junction that is not there
-inline constexpr double kJunctionGone = -60;   ///< ln A: below it a junction is not looked at
+inline constexpr double kLnOpen = 23.02585;  ///< ln of 1e10 ohm: what does not conduct
+inline constexpr double kLnLeast = -7;       ///< ln ohm: nothing is taken to conduct better
+inline constexpr double kLnNoJunction = -90; ///< ln A: a junction that is not there
+inline constexpr double kJunctionGone = -60; ///< ln A: below it a junction is not looked at
 inline constexpr double kThermalVolts = 0.02585;
 
 struct Unknown {
@@ -20,9 +20,9 @@ struct Unknown {
 
 /// The unknowns of one meter come first in every island, in this order.
 struct MeterUnknown {
-    static constexpr int kOffset = 0; ///< ohm left after nulling the leads: the one that is no logarithm
+    static constexpr int kOffset = 0;                                  ///< ohm left after nulling the leads: the one that is no logarithm
     static constexpr int kOhms = 1, kDiode = 2, kFarads = 3, kEsr = 4; ///< gains
-    static constexpr int kAmps = 5;   ///< test current by range
+    static constexpr int kAmps = 5;                                    ///< test current by range
     static constexpr int kRanges = 8;
     static constexpr int kCount = kAmps + kRanges;
 };

@@ -92,13 +92,21 @@ private:
         const auto near = [](double off, double spread) { return -2 * std::log1p(off * off / (4 * spread * spread)); }; // heavy tails
         const bool ripple = o.kind == Seen::LiveRipple;
         if (o.query.red == m_roles.hv && o.query.black == m_roles.primary_ground && m_roles.hv >= 0) {
-            if (!ripple) return [=, this, v = o.value](const Figures& f) { return near(v - f.bulk_volts, std::max(m_p.bulk_volts_spread * std::max(std::fabs(f.bulk_volts), 20.0), 1.0)); };
-            return [=, this, v = o.value](const Figures& f) { return near(std::log(std::max(v, m_p.least_ripple) / std::max(f.bulk_ripple, m_p.least_ripple)), m_p.ripple_spread); };
+            if (!ripple)
+                return [=, this, v = o.value](const Figures& f) {
+                    return near(v - f.bulk_volts, std::max(m_p.bulk_volts_spread * std::max(std::fabs(f.bulk_volts), 20.0), 1.0));
+                };
+            return [=, this, v = o.value](const Figures& f) {
+                return near(std::log(std::max(v, m_p.least_ripple) / std::max(f.bulk_ripple, m_p.least_ripple)), m_p.ripple_spread);
+            };
         }
         for (std::size_t r = 0; r < m_board.rails.size(); ++r) {
             const auto& rail = m_board.rails[r];
             if (o.query.red != rail.net_id || o.query.black != rail.return_id) continue;
-            if (ripple) return [=, this, v = o.value](const Figures& f) { return near(std::log(std::max(v, m_p.least_ripple) / std::max(f.rails[r].ripple, m_p.least_ripple)), m_p.ripple_spread); };
+            if (ripple)
+                return [=, this, v = o.value](const Figures& f) {
+                    return near(std::log(std::max(v, m_p.least_ripple) / std::max(f.rails[r].ripple, m_p.least_ripple)), m_p.ripple_spread);
+                };
             const double least = std::max(rail.tolerance * std::fabs(rail.volts) * kHalfOfTolerance, 0.03);
             return [=, v = o.value](const Figures& f) { return near(v - f.rails[r].volts, std::max(f.rails[r].sigma, least)); };
         }
@@ -118,13 +126,16 @@ private:
             if (!gone(u, o)) most = std::max(most, each[u][m] = (*ln)(m_alone.figures(m_model.units[u].modes[m].fault, load)));
         });
         if (sound > most - kAsGoodAsSound) {
-            for_each_mode([&](std::size_t u, std::size_t m) { m_out.ln_spared[u][m] += std::clamp(each[u][m] - sound, std::log(m_p.live_blunder), 0.0); });
+            for_each_mode([&](std::size_t u, std::size_t m) {
+                m_out.ln_spared[u][m] += std::clamp(each[u][m] - sound, std::log(m_p.live_blunder), 0.0);
+            });
             return;
         }
         const int k = complaint(o, true);
         if (k < 0) return;
         for_each_mode([&](std::size_t u, std::size_t m) {
-            m_out.explains[u][m][static_cast<std::size_t>(k)] = gone(u, o) ? 0 : doubted(each[u][m] <= sound + 0.1 ? 0 : std::exp(each[u][m] - most));
+            m_out.explains[u][m][static_cast<std::size_t>(k)] =
+                gone(u, o) ? 0 : doubted(each[u][m] <= sound + 0.1 ? 0 : std::exp(each[u][m] - most));
         });
     }
 
@@ -164,7 +175,8 @@ const Figures& Alone::figures(const Fault& fault, double load) {
     return at != m_volts.end() ? at->second : m_volts.emplace(key, m_figures.of({fault}, behaviour(fault), load)).first->second;
 }
 
-Complaints make_complaints(const Model& model, const Board& board, const BoardRoles& roles, const Evidence& evidence, const std::vector<std::vector<char>>& violent, Alone& alone) {
+Complaints make_complaints(const Model& model, const Board& board, const BoardRoles& roles, const Evidence& evidence,
+                           const std::vector<std::vector<char>>& violent, Alone& alone) {
     return Maker(model, board, roles, violent, alone).run(evidence);
 }
 

@@ -50,6 +50,7 @@ private:
 };
 
 /// `violent`: by unit and mode, breaks with noise.
-Complaints make_complaints(const Model& model, const Board& board, const BoardRoles& roles, const Evidence& evidence, const std::vector<std::vector<char>>& violent, Alone& alone);
+Complaints make_complaints(const Model& model, const Board& board, const BoardRoles& roles, const Evidence& evidence,
+                           const std::vector<std::vector<char>>& violent, Alone& alone);
 
 } // namespace ohmo::belief

@@ -10,14 +10,14 @@ namespace ohmo::belief {
 namespace {
 
 constexpr double kFreedom = 5;
-constexpr double kSlipVariance = 25;   // of a reading taken for a slip: it pulls at nothing
-constexpr double kFarOff = 6;          // deviations of the touch: a slip
-constexpr double kMostStep = 4;        // of a logarithm at once
-constexpr double kBack = 0.35;         // of a step that made it worse
+constexpr double kSlipVariance = 25; // of a reading taken for a slip: it pulls at nothing
+constexpr double kFarOff = 6;        // deviations of the touch: a slip
+constexpr double kMostStep = 4;      // of a logarithm at once
+constexpr double kBack = 0.35;       // of a step that made it worse
 constexpr double kLeastPace = 0.02, kGain = 1e-3, kSmallGain = 0.02;
 constexpr double kLeastWeight = 0.02;
 constexpr double kStraight = 0.1, kStraightVolts = 0.02; // of the axis: as far as a straight line is trusted
-constexpr double kBroadShare = 0.3; // of the flat density that a reading in agreement may still borrow
+constexpr double kBroadShare = 0.3;                      // of the flat density that a reading in agreement may still borrow
 
 // What readings have in common through the unknowns; most of an island's unknowns move none of them.
 Eigen::MatrixXd shared(const Eigen::MatrixXd& slopes, const Eigen::VectorXd& variance) {
@@ -25,7 +25,8 @@ Eigen::MatrixXd shared(const Eigen::MatrixXd& slopes, const Eigen::VectorXd& var
     for (Eigen::Index k = 0; k < slopes.cols(); ++k)
         if (slopes.col(k).cwiseAbs().maxCoeff() * variance(k) > 1e-9) active.push_back(k);
     Eigen::MatrixXd scaled(slopes.rows(), static_cast<Eigen::Index>(active.size()));
-    for (std::size_t k = 0; k < active.size(); ++k) scaled.col(static_cast<Eigen::Index>(k)) = slopes.col(active[k]) * std::sqrt(variance(active[k]));
+    for (std::size_t k = 0; k < active.size(); ++k)
+        scaled.col(static_cast<Eigen::Index>(k)) = slopes.col(active[k]) * std::sqrt(variance(active[k]));
     Eigen::MatrixXd out = Eigen::MatrixXd::Zero(slopes.rows(), slopes.rows());
     out.selfadjointView<Eigen::Lower>().rankUpdate(scaled);
     return out.selfadjointView<Eigen::Lower>();
@@ -36,8 +37,7 @@ Eigen::MatrixXd shared(const Eigen::MatrixXd& slopes, const Eigen::VectorXd& var
 double ln_bell(double e, double s) { return -0.5 * e * e - std::log(s * std::sqrt(2 * std::numbers::pi)); }
 
 double ln_student(double e, double s) {
-    static const double norm =
-        std::lgamma((kFreedom + 1) / 2) - std::lgamma(kFreedom / 2) - 0.5 * std::log(kFreedom * std::numbers::pi);
+    static const double norm = std::lgamma((kFreedom + 1) / 2) - std::lgamma(kFreedom / 2) - 0.5 * std::log(kFreedom * std::numbers::pi);
     return -(kFreedom + 1) / 2 * std::log1p(e * e / kFreedom) - std::log(s) + norm;
 }
 
@@ -103,7 +103,8 @@ Fit fit(const Circuit& circuit, const Bench& bench, const std::vector<Unknown>& 
             const auto& s = seen[static_cast<std::size_t>(j)];
             auto& told = forecasts[static_cast<std::size_t>(j)];
             auto& from = point[static_cast<std::size_t>(j)];
-            if (!from || (told->slope.array() * (theta - *from).array()).abs().sum() > (s.place.what == Quantity::Diode ? kStraightVolts : kStraight)) {
+            if (!from || (told->slope.array() * (theta - *from).array()).abs().sum() >
+                             (s.place.what == Quantity::Diode ? kStraightVolts : kStraight)) {
                 told = std::make_shared<const Forecast>(network.read(s.place, &s.shown, true, told.get()));
                 if (!here) here = std::make_shared<const Eigen::VectorXd>(theta);
                 from = here;

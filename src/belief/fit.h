@@ -25,9 +25,9 @@ struct Sight {
 
 struct FitOptions {
     int rounds = 10;
-    bool tails = true;   ///< in circuit; a part read alone is believed to the bell
+    bool tails = true;    ///< in circuit; a part read alone is believed to the bell
     bool through = false; ///< agrees with every reading as well as it can before any is held to be a slip
-    double slip = 0.01;  ///< chance that a reading is of something else
+    double slip = 0.01;   ///< chance that a reading is of something else
 };
 
 struct Fit {
@@ -38,8 +38,8 @@ struct Fit {
     std::vector<double> residual; ///< in units of its touch, by reading
     Eigen::MatrixXd slopes;       ///< readings by unknowns
     Eigen::LLT<Eigen::MatrixXd> innovation;
-    Eigen::VectorXd variance; ///< prior, of the unknowns
-    std::vector<std::shared_ptr<const Forecast>> forecasts;   ///< each at its own point
+    Eigen::VectorXd variance;                                  ///< prior, of the unknowns
+    std::vector<std::shared_ptr<const Forecast>> forecasts;    ///< each at its own point
     std::vector<std::shared_ptr<const Eigen::VectorXd>> point; ///< by reading: the values at which it was solved
 
     /// Variance of a further reading with this slope, given the readings.

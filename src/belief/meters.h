@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Kinds of hand meter that an unknown one may be: ranges, test currents, compliance. Orders of magnitude of the trade, no source; each current
-// is unknown by a quarter besides and learned.
+// Kinds of hand meter that an unknown one may be: ranges, test currents, compliance. Orders of magnitude of the trade, no source; each
+// current is unknown by a quarter besides and learned.
 #pragma once
 #include "circuit/meter.h"
 

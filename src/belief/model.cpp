@@ -17,7 +17,8 @@ class Groups {
 public:
     explicit Groups(std::size_t count) : m_parent(count) { std::iota(m_parent.begin(), m_parent.end(), 0); }
     int find(int x) {
-        while (m_parent[static_cast<std::size_t>(x)] != x) x = m_parent[static_cast<std::size_t>(x)] = m_parent[static_cast<std::size_t>(m_parent[static_cast<std::size_t>(x)])];
+        while (m_parent[static_cast<std::size_t>(x)] != x)
+            x = m_parent[static_cast<std::size_t>(x)] = m_parent[static_cast<std::size_t>(m_parent[static_cast<std::size_t>(x)])];
         return x;
     }
     void join(int a, int b) { m_parent[static_cast<std::size_t>(find(a))] = find(b); }
@@ -56,7 +57,8 @@ void copy_elements(const Circuit& from, Circuit& to, int unit, const Node& node,
 
 class Builder {
 public:
-    Builder(const Board& board, const BoardRoles& roles, const std::vector<RootWeight>& roots, const std::vector<MeterProfile>& meters, const std::set<int>& renewed)
+    Builder(const Board& board, const BoardRoles& roles, const std::vector<RootWeight>& roots, const std::vector<MeterProfile>& meters,
+            const std::set<int>& renewed)
         : m_board(board), m_renewed(renewed), m_meters(meters) {
         double total = 0;
         for (const auto& r : roots) total += r.weight;
@@ -96,7 +98,8 @@ private:
         std::vector<int> size(nets, 0);
         for (std::size_t n = 0; n < nets; ++n) ++size[static_cast<std::size_t>(groups.find(static_cast<int>(n)))];
         for (const auto& [a, b] : loose) // gates and the like hang on what they are read against
-            if (groups.find(a) != groups.find(b) && (size[static_cast<std::size_t>(groups.find(a))] == 1 || size[static_cast<std::size_t>(groups.find(b))] == 1)) {
+            if (groups.find(a) != groups.find(b) &&
+                (size[static_cast<std::size_t>(groups.find(a))] == 1 || size[static_cast<std::size_t>(groups.find(b))] == 1)) {
                 const int both = size[static_cast<std::size_t>(groups.find(a))] + size[static_cast<std::size_t>(groups.find(b))];
                 groups.join(a, b);
                 size[static_cast<std::size_t>(groups.find(a))] = both;
@@ -145,7 +148,8 @@ private:
         for (const auto& c : pe.elements.conductors) add_side(c.a);
         for (const auto& j : pe.elements.junctions) add_side(j.plus);
         for (const auto& c : pe.elements.reservoirs) add_side(c.a);
-        if (roots.empty() && !m_board.part(index).pins.empty() && m_board.part(index).pins.front().id >= 0) roots.push_back(sides.find(m_board.part(index).pins.front().id));
+        if (roots.empty() && !m_board.part(index).pins.empty() && m_board.part(index).pins.front().id >= 0)
+            roots.push_back(sides.find(m_board.part(index).pins.front().id));
         std::vector<int> side_of(pe.unknowns.size(), 0); // by unknown
         for (std::size_t s = 0; s < roots.size(); ++s) {
             const auto here = [&](int net) { return sides.find(net) == roots[s]; };
@@ -157,7 +161,8 @@ private:
                 if (here(c.a)) side_of[static_cast<std::size_t>(c.farads)] = side_of[static_cast<std::size_t>(c.esr)] = static_cast<int>(s);
             for (const auto& core : pe.elements.cores)
                 for (const auto& w : core.windings)
-                    if (here(w.a)) side_of[static_cast<std::size_t>(w.henry)] = side_of[static_cast<std::size_t>(w.ohms)] = static_cast<int>(s);
+                    if (here(w.a))
+                        side_of[static_cast<std::size_t>(w.henry)] = side_of[static_cast<std::size_t>(w.ohms)] = static_cast<int>(s);
         }
         for (std::size_t s = 0; s < roots.size(); ++s) add_unit(index, renewed, static_cast<int>(s), roots[s], sides, side_of);
     }
@@ -228,7 +233,8 @@ std::optional<int> Model::unit_between(int part, NetId a, NetId b, bool renewed)
     return std::nullopt;
 }
 
-Model make_model(const Board& board, const BoardRoles& roles, const std::vector<RootWeight>& roots, const std::vector<MeterProfile>& meters, const std::set<int>& renewed) {
+Model make_model(const Board& board, const BoardRoles& roles, const std::vector<RootWeight>& roots, const std::vector<MeterProfile>& meters,
+                 const std::set<int>& renewed) {
     return Builder(board, roles, roots, meters, renewed).run();
 }
 

@@ -23,8 +23,8 @@ struct Override {
 };
 
 struct UnitMode {
-    Fault fault;      ///< of the first mode, "fine", only the part counts
-    double wear = 0;  ///< chance by wear at the usual age; "fine" has what is left
+    Fault fault;     ///< of the first mode, "fine", only the part counts
+    double wear = 0; ///< chance by wear at the usual age; "fine" has what is left
     std::vector<Override> values;
     bool conducts = false; ///< a short that may take others along
 };

@@ -27,7 +27,8 @@ bool slow(Cause cause) {
 
 class NetBuilder {
 public:
-    NetBuilder(const Model& model, const Board& board, const BoardRoles& roles) : m_model(model), m_board(board), m_roles(roles), m_p(board.practice()) {}
+    NetBuilder(const Model& model, const Board& board, const BoardRoles& roles)
+        : m_model(model), m_board(board), m_roles(roles), m_p(board.practice()) {}
 
     Net run(const RootFaults& roots) {
         for (const auto& root : roots.roots) sums(root);
@@ -113,15 +114,19 @@ private:
     void on_the_way_in(int u, int m, int i) {
         const auto& part = m_board.part(i);
         const bool way_in = part.stage == "mains-in" || part.stage == "filter" || part.stage == "rectify" || part.stage == "bulk";
-        if (std::find(m_roles.input_fuses.begin(), m_roles.input_fuses.end(), i) != m_roles.input_fuses.end()) seen(u, m, {i, FaultMode::Open, {}}, m_p.fuse_with_short);
-        if ((part.kind == PartKind::FusibleResistor || part.kind == PartKind::Thermistor) && way_in) seen(u, m, {i, FaultMode::Open, {}}, m_p.fusible_with_short);
+        if (std::find(m_roles.input_fuses.begin(), m_roles.input_fuses.end(), i) != m_roles.input_fuses.end())
+            seen(u, m, {i, FaultMode::Open, {}}, m_p.fuse_with_short);
+        if ((part.kind == PartKind::FusibleResistor || part.kind == PartKind::Thermistor) && way_in)
+            seen(u, m, {i, FaultMode::Open, {}}, m_p.fusible_with_short);
     }
 
     void around_the_switch(int u, int m, int i, const Fault& fault) {
         const auto& part = m_board.part(i);
         const bool gate_gone = fault.mode == FaultMode::Short;
-        if (std::find(m_roles.sense.begin(), m_roles.sense.end(), i) != m_roles.sense.end()) seen(u, m, {i, FaultMode::Open, {}}, m_p.sense_with_switch);
-        if (part.kind == PartKind::Resistor && shares_gate(fault.part, i)) seen(u, m, {i, FaultMode::Open, {}}, m_p.gate_resistor_with_switch * (gate_gone ? 1 : 0.3));
+        if (std::find(m_roles.sense.begin(), m_roles.sense.end(), i) != m_roles.sense.end())
+            seen(u, m, {i, FaultMode::Open, {}}, m_p.sense_with_switch);
+        if (part.kind == PartKind::Resistor && shares_gate(fault.part, i))
+            seen(u, m, {i, FaultMode::Open, {}}, m_p.gate_resistor_with_switch * (gate_gone ? 1 : 0.3));
         if (i == m_roles.controller && gate_gone) {
             seen(u, m, {i, FaultMode::OutputShort, {}}, m_p.controller_with_switch / 2);
             seen(u, m, {i, FaultMode::SupplyShort, {}}, m_p.controller_with_switch / 2);
@@ -151,7 +156,8 @@ private:
         if (at < 0) return;
         auto& edge = m_edges[{u, m, at, mode}];
         edge.seen = std::max(edge.seen, chance);
-        if (edge.told_chance == 0) edge.told.fault = m_model.units[static_cast<std::size_t>(at)].modes[static_cast<std::size_t>(mode)].fault;
+        if (edge.told_chance == 0)
+            edge.told.fault = m_model.units[static_cast<std::size_t>(at)].modes[static_cast<std::size_t>(mode)].fault;
     }
 
     const Model& m_model;
@@ -179,6 +185,8 @@ Ages Ages::of(const Practice& p) {
     return {{p.young_factor, 1, p.old_factor}, {p.young_chance, 1 - p.young_chance - p.old_chance, p.old_chance}};
 }
 
-Net make_net(const Model& model, const Board& board, const BoardRoles& roles, const RootFaults& roots) { return NetBuilder(model, board, roles).run(roots); }
+Net make_net(const Model& model, const Board& board, const BoardRoles& roles, const RootFaults& roots) {
+    return NetBuilder(model, board, roles).run(roots);
+}
 
 } // namespace ohmo::belief

@@ -39,7 +39,8 @@ struct Ages {
 
 /// Chances of a unit's modes at one age, given which modes its parents stand in. `mode_of` answers with a parent's mode, 0 for none.
 template <class ModeOf>
-void mode_chances(const Unit& unit, const std::vector<Edge>& edges, const std::vector<int>& into, double age, const ModeOf& mode_of, std::vector<double>& out) {
+void mode_chances(const Unit& unit, const std::vector<Edge>& edges, const std::vector<int>& into, double age, const ModeOf& mode_of,
+                  std::vector<double>& out) {
     out.assign(unit.modes.size(), 0);
     double fine = 1;
     const double factor = unit.ages ? age : 1, wear = unit.wear() * factor;

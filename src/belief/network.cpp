@@ -15,9 +15,9 @@ using PortMatrix = Eigen::Matrix<double, Eigen::Dynamic, Eigen::Dynamic, 0, kMos
 using PortVector = Eigen::Matrix<double, Eigen::Dynamic, 1, 0, kMostPorts, 1>;
 
 constexpr double kTie = 1, kFloor = 1e-13, kAlternatingFloor = 1e-11; // siemens: one node to earth; every node
-constexpr double kClampSlope = 0.1, kLnClamp = -34.5; // the meter's compliance as a junction: ln A
-constexpr double kConducts = 0.01;                    // V forward before anything is solved: may conduct
-constexpr double kLeaksEnough = 1e-4;                 // A times ohm: a blocked junction that still matters
+constexpr double kClampSlope = 0.1, kLnClamp = -34.5;                 // the meter's compliance as a junction: ln A
+constexpr double kConducts = 0.01;                                    // V forward before anything is solved: may conduct
+constexpr double kLeaksEnough = 1e-4;                                 // A times ohm: a blocked junction that still matters
 constexpr double kMostExponent = 200;
 constexpr double kShownHeadroom = 0.08; // V below compliance at which a range is left
 constexpr double kNoCompliance = 1e4;
@@ -60,7 +60,8 @@ const Eigen::MatrixXd& Network::direct(int setting) {
 }
 
 // Newton's iteration over the ports that conduct; more join while their volts say so. Returns the volts at the leads.
-double Network::operate(const Place& place, const Eigen::MatrixXd& z, double amps, double compliance, Operating& at, const Forecast* like) const {
+double Network::operate(const Place& place, const Eigen::MatrixXd& z, double amps, double compliance, Operating& at,
+                        const Forecast* like) const {
     at.z = z.col(place.red) - z.col(place.black);
     at.ohms = at.z(place.red) - at.z(place.black);
     at.test_amps = amps;
@@ -75,7 +76,9 @@ double Network::operate(const Place& place, const Eigen::MatrixXd& z, double amp
         if (l < 0) return at.z(a) - at.z(b);
         const auto& j = js[static_cast<std::size_t>(l)];
         double v = 0;
-        for (int q = 0; q < j.count; ++q) v += j.draws[static_cast<std::size_t>(q)] * (z(a, j.node[static_cast<std::size_t>(q)]) - z(b, j.node[static_cast<std::size_t>(q)]));
+        for (int q = 0; q < j.count; ++q)
+            v += j.draws[static_cast<std::size_t>(q)] *
+                 (z(a, j.node[static_cast<std::size_t>(q)]) - z(b, j.node[static_cast<std::size_t>(q)]));
         return v;
     };
     const auto quiet = [&](int k) { return amps * (at.z(plus(k)) - at.z(minus(k))); };
@@ -104,7 +107,8 @@ double Network::operate(const Place& place, const Eigen::MatrixXd& z, double amp
         for (int i = 0; i < n; ++i) {
             u0(i) = quiet(at.ports[static_cast<std::size_t>(i)]);
             for (int j = 0; j < n; ++j)
-                k_(i, j) = transfer(plus(at.ports[static_cast<std::size_t>(i)]), minus(at.ports[static_cast<std::size_t>(i)]), at.ports[static_cast<std::size_t>(j)]);
+                k_(i, j) = transfer(plus(at.ports[static_cast<std::size_t>(i)]), minus(at.ports[static_cast<std::size_t>(i)]),
+                                    at.ports[static_cast<std::size_t>(j)]);
         }
         const auto law = [&] {
             for (int i = 0; i < n; ++i) {
@@ -139,11 +143,14 @@ double Network::operate(const Place& place, const Eigen::MatrixXd& z, double amp
         start.assign(u.data(), u.data() + n);
         bool more = false;
         for (int k = -1; k < static_cast<int>(js.size()); ++k) {
-            if (!usable(k) || static_cast<int>(at.ports.size()) >= kMostPorts || std::find(at.ports.begin(), at.ports.end(), k) != at.ports.end()) continue;
+            if (!usable(k) || static_cast<int>(at.ports.size()) >= kMostPorts ||
+                std::find(at.ports.begin(), at.ports.end(), k) != at.ports.end())
+                continue;
             double v = quiet(k);
             for (int i = 0; i < n; ++i) v -= transfer(plus(k), minus(k), at.ports[static_cast<std::size_t>(i)]) * f(i);
             v -= offset(k);
-            if (v > 0.03 && std::exp(ln_is(k) + std::min(v / nv(k), kMostExponent)) * std::fabs(transfer(plus(k), minus(k), k)) > kLeaksEnough) {
+            if (v > 0.03 &&
+                std::exp(ln_is(k) + std::min(v / nv(k), kMostExponent)) * std::fabs(transfer(plus(k), minus(k), k)) > kLeaksEnough) {
                 join(k, std::min(v + offset(k), offset(k) + nv(k) * std::max(1.0, std::log(1e-7) - ln_is(k))));
                 more = true;
             }
@@ -151,7 +158,8 @@ double Network::operate(const Place& place, const Eigen::MatrixXd& z, double amp
         if (!more) break;
     }
     double v = amps * at.ohms;
-    for (int i = 0; i < static_cast<int>(at.volts.size()); ++i) v -= transfer(place.red, place.black, at.ports[static_cast<std::size_t>(i)]) * at.amps(i);
+    for (int i = 0; i < static_cast<int>(at.volts.size()); ++i)
+        v -= transfer(place.red, place.black, at.ports[static_cast<std::size_t>(i)]) * at.amps(i);
     return v;
 }
 
@@ -175,7 +183,8 @@ void Network::adjoint(const Place& place, const Eigen::MatrixXd& z, const Operat
     Eigen::MatrixXd across(n, z.cols()); // volts at each port for an ampere into each node
     out.drawn.resize(z.rows(), n);
     const auto ends = [&](int k) {
-        return k < 0 ? std::pair(place.red, place.black) : std::pair(js[static_cast<std::size_t>(k)].plus, js[static_cast<std::size_t>(k)].minus);
+        return k < 0 ? std::pair(place.red, place.black)
+                     : std::pair(js[static_cast<std::size_t>(k)].plus, js[static_cast<std::size_t>(k)].minus);
     };
     for (int j = 0; j < n; ++j) {
         out.drawn.col(j) = drawn(at.ports[static_cast<std::size_t>(j)]);
@@ -383,7 +392,8 @@ Forecast Network::read_alternating(const Place& place, bool want_slopes) {
         out.slope(c.esr) += chain(d * d * y * y * std::exp(value(c.esr)));
     }
     for (const auto& core : m_circuit.cores) {
-        if (core.windings.size() > 1 || is_out(place.setting, core.windings.front().unit)) continue; // coupled ones move together too little to learn
+        if (core.windings.size() > 1 || is_out(place.setting, core.windings.front().unit))
+            continue; // coupled ones move together too little to learn
         const auto& p = core.windings.front();
         const Complex zw(std::exp(std::min(value(p.ohms), 25.0)), w * std::exp(value(p.henry)));
         const Complex i = (v(p.a) - v(p.b)) / zw;

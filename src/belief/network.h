@@ -35,10 +35,10 @@ struct Forecast {
     double y = 0;     ///< on the axis of axis.h
     double value = 0; ///< SI
     bool over = false;
-    Eigen::VectorXd slope;      ///< dy by unknown; empty when it was not asked for
-    Eigen::VectorXd volts, pull; ///< direct current only: node volts, and what a current into a node changes; for screening
+    Eigen::VectorXd slope;         ///< dy by unknown; empty when it was not asked for
+    Eigen::VectorXd volts, pull;   ///< direct current only: node volts, and what a current into a node changes; for screening
     Eigen::MatrixXd drawn, answer; ///< nodes by conducting ports, ports by nodes: how junctions answer a small current; see between()
-    std::vector<int> ports;     ///< junctions that conduct, -1: the meter's compliance
+    std::vector<int> ports;        ///< junctions that conduct, -1: the meter's compliance
     std::vector<double> port_volts;
     double amps = 0;
     double ohm_slope = 0; ///< dy per volt at the leads

@@ -13,17 +13,20 @@
 namespace ohmo::belief {
 namespace {
 
-constexpr double kOpenSpread = 0.5;      // of what does not conduct
-constexpr double kOpenedSpread = 1;      // of what should conduct and does not
-constexpr double kNoFarads = -22;        // ln F
-constexpr double kLowZener = 4;          // V: below it a meter's volts reach the breakdown
+constexpr double kOpenSpread = 0.5; // of what does not conduct
+constexpr double kOpenedSpread = 1; // of what should conduct and does not
+constexpr double kNoFarads = -22;   // ln F
+constexpr double kLowZener = 4;     // V: below it a meter's volts reach the breakdown
 constexpr double kReverseGain = 3;
 
 class Elements {
 public:
-    Elements(const Board& board, const BoardRoles& roles, int part) : m_board(board), m_roles(roles), m_p(board.practice()), m_index(part), m_part(board.part(part)), m_nets(static_cast<int>(board.nets.size())) {
+    Elements(const Board& board, const BoardRoles& roles, int part)
+        : m_board(board), m_roles(roles), m_p(board.practice()), m_index(part), m_part(board.part(part)),
+          m_nets(static_cast<int>(board.nets.size())) {
         m_healthy = kept(expand_part(board, part, {}));
-        for (const auto& r : m_healthy.resistors) m_resistor.push_back(conductor(r.a, r.b, r.ohms >= kOpenOhms ? Unknown{kLnOpen, kOpenSpread} : ohms_of(r)));
+        for (const auto& r : m_healthy.resistors)
+            m_resistor.push_back(conductor(r.a, r.b, r.ohms >= kOpenOhms ? Unknown{kLnOpen, kOpenSpread} : ohms_of(r)));
         for (const auto& j : m_healthy.junctions) m_junction.push_back(junction(j));
         for (const auto& q : m_healthy.bipolars) m_bipolar.push_back(bipolar(q));
         for (const auto& c : m_healthy.capacitors) m_capacitor.push_back(reservoir(c));
@@ -35,7 +38,8 @@ public:
         PartElements::Mode mode{fault, wear, {}};
         m_mode = &mode;
         if (m_part.kind == PartKind::Load && fault.mode == FaultMode::Leaky) return; // what a load draws is not known well enough to tell
-        if (fault.mode != FaultMode::DryJoint && fault.mode != FaultMode::Intermittent && fault.mode != FaultMode::Breakdown) differ(kept(expand_part(m_board, m_index, faults)));
+        if (fault.mode != FaultMode::DryJoint && fault.mode != FaultMode::Intermittent && fault.mode != FaultMode::Breakdown)
+            differ(kept(expand_part(m_board, m_index, faults)));
         if (fault.mode == FaultMode::Dry) return dry(std::move(mode));
         m_out.modes.push_back(std::move(mode));
     }
@@ -50,7 +54,8 @@ private:
         std::erase_if(net.junctions, [&](const Junction& j) { return inner(j.anode) || inner(j.cathode); });
         std::erase_if(net.bipolars, [&](const Bipolar& q) { return inner(q.c) || inner(q.b) || inner(q.e); });
         std::erase_if(net.capacitors, [&](const Capacitive& c) { return inner(c.a) || inner(c.b) || c.a == c.b; });
-        for (auto& core : net.cores) std::erase_if(core.windings, [&](const Winding& w) { return inner(w.a) || inner(w.b) || w.a < 0 || w.b < 0 || w.a == w.b; });
+        for (auto& core : net.cores)
+            std::erase_if(core.windings, [&](const Winding& w) { return inner(w.a) || inner(w.b) || w.a < 0 || w.b < 0 || w.a == w.b; });
         return net;
     }
 
@@ -95,15 +100,19 @@ private:
             m_out.elements.junctions.push_back({j.cathode, j.anode, 2, {j.cathode, j.anode, 0}, {1, -1, 0}, back, j.breakdown_n, -1});
         }
         if (is_diode_like(m_part.kind) || m_part.kind == PartKind::Bridge) // what flows back
-            extra(j.anode, j.cathode, m_part.kind == PartKind::Schottky ? Unknown{std::log(m_p.schottky_reverse_ohms), m_p.schottky_reverse_ohms_spread} : Unknown{kLnOpen, kOpenSpread});
+            extra(j.anode, j.cathode,
+                  m_part.kind == PartKind::Schottky ? Unknown{std::log(m_p.schottky_reverse_ohms), m_p.schottky_reverse_ohms_spread}
+                                                    : Unknown{kLnOpen, kOpenSpread});
         return index;
     }
 
     int bipolar(const Bipolar& q) {
         const int index = unknown({std::log(q.is), m_p.transistor_spread});
         const double sign = q.pnp ? -1 : 1;
-        for (const auto& [x, y, gain] : {std::tuple(q.e, q.c, q.forward_gain), std::tuple(q.c, q.e, q.reverse_gain > 0 ? q.reverse_gain : kReverseGain)})
-            m_out.elements.junctions.push_back({q.pnp ? x : q.b, q.pnp ? q.b : x, 3, {y, q.b, x}, {sign, sign / gain, -sign * (1 + 1 / gain)}, index, 1.0, -1});
+        for (const auto& [x, y, gain] :
+             {std::tuple(q.e, q.c, q.forward_gain), std::tuple(q.c, q.e, q.reverse_gain > 0 ? q.reverse_gain : kReverseGain)})
+            m_out.elements.junctions.push_back(
+                {q.pnp ? x : q.b, q.pnp ? q.b : x, 3, {y, q.b, x}, {sign, sign / gain, -sign * (1 + 1 / gain)}, index, 1.0, -1});
         extra(q.c, q.e, {kLnOpen, kOpenedSpread});
         return index;
     }
@@ -112,8 +121,13 @@ private:
         const bool wet = m_part.kind == PartKind::Electrolytic;
         const auto nominal = nominal_value(m_part);
         const bool told = !is_capacitor(m_part.kind) || (nominal && nominal->farads);
-        const int farads = unknown({std::log(c.farads), told ? c.ln_sigma : m_p.unknown_capacitance_spread}), esr = unknown({std::log(c.esr), c.esr_ln_sigma});
-        m_out.elements.reservoirs.push_back({c.a, c.b, farads, esr, wet ? m_p.wet_loss : m_part.kind == PartKind::Tantalum ? m_p.tantalum_loss : m_p.film_loss, -1});
+        const int farads = unknown({std::log(c.farads), told ? c.ln_sigma : m_p.unknown_capacitance_spread}),
+                  esr = unknown({std::log(c.esr), c.esr_ln_sigma});
+        m_out.elements.reservoirs.push_back({c.a, c.b, farads, esr,
+                                             wet                                 ? m_p.wet_loss
+                                             : m_part.kind == PartKind::Tantalum ? m_p.tantalum_loss
+                                                                                 : m_p.film_loss,
+                                             -1});
         return {farads, esr};
     }
 
@@ -127,10 +141,15 @@ private:
             const bool given = winding_given(w) || (nominal && nominal->ohms);
             const bool primary = winding_primary(w);
             double ohms = winding.ohms;
-            if (!given && m_part.kind == PartKind::Transformer) ohms = line ? (primary ? m_p.line_primary_ohms : m_p.line_secondary_ohms) : primary ? m_p.converter_primary_ohms : m_p.converter_secondary_ohms;
+            if (!given && m_part.kind == PartKind::Transformer)
+                ohms = line      ? (primary ? m_p.line_primary_ohms : m_p.line_secondary_ohms)
+                       : primary ? m_p.converter_primary_ohms
+                                 : m_p.converter_secondary_ohms;
             if (!given && m_part.kind == PartKind::Choke) ohms = m_p.choke_ohms;
-            const int r = conductor(winding.a, winding.b, {std::log(ohms), given ? m_p.known_winding_spread : m_p.unknown_winding_spread}, true);
-            const int l = unknown({std::log(winding.henry), m_part.kind == PartKind::Transformer ? m_p.unknown_winding_spread : m_p.known_winding_spread});
+            const int r =
+                conductor(winding.a, winding.b, {std::log(ohms), given ? m_p.known_winding_spread : m_p.unknown_winding_spread}, true);
+            const int l = unknown(
+                {std::log(winding.henry), m_part.kind == PartKind::Transformer ? m_p.unknown_winding_spread : m_p.known_winding_spread});
             core.windings.push_back({winding.a, winding.b, r, l, -1});
             m_winding.push_back({r, l});
         }
@@ -156,9 +175,9 @@ private:
             const NetId low = power && m_part.net("S") >= 0 ? m_part.net("S") : ground;
             if (pin.id == low) continue;
             const Unknown u = m_part.kind == PartKind::Regulator ? Unknown{std::log(m_p.regulator_pin_ohms), m_p.regulator_pin_ohms_spread}
-                              : power                            ? Unknown{std::log(m_p.chip_power_pin_ohms), m_p.chip_power_pin_ohms_spread}
-                              : supply                           ? Unknown{std::log(m_p.chip_supply_pin_ohms), m_p.chip_supply_pin_ohms_spread}
-                                                                 : Unknown{std::log(m_p.chip_pin_ohms), m_p.chip_pin_ohms_spread};
+                              : power  ? Unknown{std::log(m_p.chip_power_pin_ohms), m_p.chip_power_pin_ohms_spread}
+                              : supply ? Unknown{std::log(m_p.chip_supply_pin_ohms), m_p.chip_supply_pin_ohms_spread}
+                                       : Unknown{std::log(m_p.chip_pin_ohms), m_p.chip_pin_ohms_spread};
             conductor(pin.id, low, u);
         }
         if (m_part.net("S") >= 0 && m_part.net("S") != ground) conductor(m_part.net("S"), ground, {std::log(1e6), 1});
@@ -240,7 +259,9 @@ private:
                 set(index, std::log(f.ohms), f.ln_sigma);
         }
     }
-    bool is_contact() const { return m_part.kind == PartKind::Connector || m_part.kind == PartKind::Switch || m_part.kind == PartKind::Track; }
+    bool is_contact() const {
+        return m_part.kind == PartKind::Connector || m_part.kind == PartKind::Switch || m_part.kind == PartKind::Track;
+    }
     double drifted(const Resistive&, const Resistive& f) const { return is_contact() ? std::log(m_p.bad_contact_ohms) : std::log(f.ohms); }
     double drifted_spread(const Resistive& f) const { return is_contact() ? m_p.bad_contact_ohms_spread : f.ln_sigma; }
 
@@ -251,7 +272,8 @@ private:
         mode.wear -= by_esr.wear;
         for (auto& v : by_esr.values)
             for (const auto& [farads, esr] : m_capacitor)
-                if (v.unknown == farads) v = {farads, healthy(farads).middle + std::log(m_p.dry_by_esr_capacitance), m_p.dry_by_esr_capacitance_spread};
+                if (v.unknown == farads)
+                    v = {farads, healthy(farads).middle + std::log(m_p.dry_by_esr_capacitance), m_p.dry_by_esr_capacitance_spread};
         m_out.modes.push_back(std::move(mode));
         m_out.modes.push_back(std::move(by_esr));
     }
@@ -287,7 +309,8 @@ PartElements part_elements(const Board& board, const BoardRoles& roles, int inde
         for (std::size_t i = 0; i < roots.size(); ++i)
             for (std::size_t k = i + 1; k < roots.size(); ++k)
                 if (roots[i].fault.mode == FaultMode::Short && roots[k].fault.mode == FaultMode::Short)
-                    out.add_mode(roots[i].fault, (roots[i].weight + roots[k].weight) * p.two_legs_share / 3, {roots[i].fault, roots[k].fault});
+                    out.add_mode(roots[i].fault, (roots[i].weight + roots[k].weight) * p.two_legs_share / 3,
+                                 {roots[i].fault, roots[k].fault});
     return out.take();
 }
 

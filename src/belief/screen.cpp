@@ -7,9 +7,9 @@
 namespace ohmo::belief {
 namespace {
 
-constexpr double kCarries = 0.003;  // of a reading's axis for e times the saturation current: the junction matters
+constexpr double kCarries = 0.003; // of a reading's axis for e times the saturation current: the junction matters
 constexpr double kLeastPivot = 0.005, kLeastOhms = 1e-3, kLeastAmps = 1e-13;
-constexpr int kTried = 7;           // values of a mode's own spread
+constexpr int kTried = 7; // values of a mode's own spread
 constexpr double kTriedApart = 0.75;
 
 double siemens(double ln_ohms) { return std::exp(-std::max(ln_ohms, kLnLeast)); }
@@ -21,8 +21,10 @@ Whereabouts Whereabouts::of(const Circuit& c, std::size_t unknowns) {
     out.conductors.resize(unknowns);
     out.junctions.resize(unknowns);
     out.reservoirs.resize(unknowns);
-    for (std::size_t i = 0; i < c.conductors.size(); ++i) out.conductors[static_cast<std::size_t>(c.conductors[i].ohms)].push_back(static_cast<int>(i));
-    for (std::size_t i = 0; i < c.junctions.size(); ++i) out.junctions[static_cast<std::size_t>(c.junctions[i].is)].push_back(static_cast<int>(i));
+    for (std::size_t i = 0; i < c.conductors.size(); ++i)
+        out.conductors[static_cast<std::size_t>(c.conductors[i].ohms)].push_back(static_cast<int>(i));
+    for (std::size_t i = 0; i < c.junctions.size(); ++i)
+        out.junctions[static_cast<std::size_t>(c.junctions[i].is)].push_back(static_cast<int>(i));
     for (std::size_t i = 0; i < c.reservoirs.size(); ++i) {
         out.reservoirs[static_cast<std::size_t>(c.reservoirs[i].farads)].push_back(static_cast<int>(i));
         out.reservoirs[static_cast<std::size_t>(c.reservoirs[i].esr)].push_back(static_cast<int>(i));
@@ -30,13 +32,16 @@ Whereabouts Whereabouts::of(const Circuit& c, std::size_t unknowns) {
     return out;
 }
 
-Screen::Screen(const Circuit& circuit, const Whereabouts& where, const Bench& bench, const std::vector<Unknown>& prior, const std::vector<Sight>& seen, const Fit& base)
-    : m_circuit(circuit), m_where(where), m_bench(bench), m_seen(seen), m_base(base), m_network(circuit, bench.out, bench.meters, base.values) {
+Screen::Screen(const Circuit& circuit, const Whereabouts& where, const Bench& bench, const std::vector<Unknown>& prior,
+               const std::vector<Sight>& seen, const Fit& base)
+    : m_circuit(circuit), m_where(where), m_bench(bench), m_seen(seen), m_base(base),
+      m_network(circuit, bench.out, bench.meters, base.values) {
     if (seen.empty()) return;
     Eigen::VectorXd away(static_cast<Eigen::Index>(prior.size()));
     for (std::size_t i = 0; i < prior.size(); ++i) away(static_cast<Eigen::Index>(i)) = base.values[i] - prior[i].middle;
     m_innovation = base.slopes * away;
-    for (std::size_t j = 0; j < seen.size(); ++j) m_innovation(static_cast<Eigen::Index>(j)) += base.slipped[j] != 0 ? 0 : base.residual[j] * seen[j].touch.noise;
+    for (std::size_t j = 0; j < seen.size(); ++j)
+        m_innovation(static_cast<Eigen::Index>(j)) += base.slipped[j] != 0 ? 0 : base.residual[j] * seen[j].touch.noise;
     m_misfit = m_innovation.dot(base.innovation.solve(m_innovation));
 }
 

@@ -19,7 +19,8 @@ struct Whereabouts {
 class Screen {
 public:
     /// Around the values of `base`, whose forecasts and innovation are used. All must outlive this.
-    Screen(const Circuit& circuit, const Whereabouts& where, const Bench& bench, const std::vector<Unknown>& prior, const std::vector<Sight>& seen, const Fit& base);
+    Screen(const Circuit& circuit, const Whereabouts& where, const Bench& bench, const std::vector<Unknown>& prior,
+           const std::vector<Sight>& seen, const Fit& base);
 
     /// Change of a reading when these unknowns take middle + z spread; nothing where a junction that carries current comes or goes.
     std::optional<double> moved(std::size_t reading, const std::vector<Override>& values, double z);

@@ -8,14 +8,14 @@ namespace ohmo::belief {
 namespace {
 
 constexpr double kNone = -1e300;
-constexpr double kMoves = 1;             // touches of a reading that a deviation must move to matter in it
-constexpr double kSlight = 0.2;          // touches: a deviation leaves the reading where it was
-constexpr double kTowards = 1.5;         // spreads towards less: what a short or leak may be at the strongest
-constexpr double kSlipWeighs = 8;        // nats that a reading in agreement has over a slip, about
+constexpr double kMoves = 1;      // touches of a reading that a deviation must move to matter in it
+constexpr double kSlight = 0.2;   // touches: a deviation leaves the reading where it was
+constexpr double kTowards = 1.5;  // spreads towards less: what a short or leak may be at the strongest
+constexpr double kSlipWeighs = 8; // nats that a reading in agreement has over a slip, about
 constexpr int kFirstRounds = 10, kNextRounds = 6;
-constexpr double kWeighsIn = 5;           // nats below the best: what was only added up is solved
-constexpr int kMoreFits = 150;           // for that, beyond the others
-constexpr double kHeadroom = 0.3;        // nats a reading that a state may agree better than its bell's middle says
+constexpr double kWeighsIn = 5;   // nats below the best: what was only added up is solved
+constexpr int kMoreFits = 150;    // for that, beyond the others
+constexpr double kHeadroom = 0.3; // nats a reading that a state may agree better than its bell's middle says
 
 } // namespace
 
@@ -24,18 +24,23 @@ double ln_sum(double a, double b) {
     return b <= kNone / 2 ? a : a + std::log1p(std::exp(b - a));
 }
 
-IslandSearch::IslandSearch(const Model& model, int island, const Net& net, const Ages& ages, const DirectEvidence& direct, const Complaints& complaints, const Bench& bench, std::vector<Sight> seen, const SearchLimits& limits, const Practice& practice)
-    : m_model(model), m_number(island), m_island(model.islands[static_cast<std::size_t>(island)]), m_net(net), m_ages(ages), m_direct(direct),
-      m_complaints(complaints), m_bench(bench), m_seen(std::move(seen)), m_limits(limits), m_where(Whereabouts::of(m_island.circuit, m_island.prior.size())),
-      m_position(model.units.size(), -1), m_enumerated(m_island.units.size(), 0), m_moves(m_island.units.size(), std::vector<char>(m_seen.size(), 0)) {
+IslandSearch::IslandSearch(const Model& model, int island, const Net& net, const Ages& ages, const DirectEvidence& direct,
+                           const Complaints& complaints, const Bench& bench, std::vector<Sight> seen, const SearchLimits& limits,
+                           const Practice& practice)
+    : m_model(model), m_number(island), m_island(model.islands[static_cast<std::size_t>(island)]), m_net(net), m_ages(ages),
+      m_direct(direct), m_complaints(complaints), m_bench(bench), m_seen(std::move(seen)), m_limits(limits),
+      m_where(Whereabouts::of(m_island.circuit, m_island.prior.size())), m_position(model.units.size(), -1),
+      m_enumerated(m_island.units.size(), 0), m_moves(m_island.units.size(), std::vector<char>(m_seen.size(), 0)) {
     m_options.slip = practice.slip_in_circuit;
     for (std::size_t i = 0; i < m_island.units.size(); ++i) m_position[static_cast<std::size_t>(m_island.units[i])] = static_cast<int>(i);
-    for (const auto& s : m_seen) m_most_evidence += (m_options.tails ? ln_student(0, s.touch.noise) : ln_bell(0, s.touch.noise)) + kHeadroom;
+    for (const auto& s : m_seen)
+        m_most_evidence += (m_options.tails ? ln_student(0, s.touch.noise) : ln_bell(0, s.touch.noise)) + kHeadroom;
 }
 
 bool IslandSearch::moved(int unit) const {
     const int at = position(unit);
-    return at >= 0 && std::find(m_moves[static_cast<std::size_t>(at)].begin(), m_moves[static_cast<std::size_t>(at)].end(), 1) != m_moves[static_cast<std::size_t>(at)].end();
+    return at >= 0 && std::find(m_moves[static_cast<std::size_t>(at)].begin(), m_moves[static_cast<std::size_t>(at)].end(), 1) !=
+                          m_moves[static_cast<std::size_t>(at)].end();
 }
 
 int IslandSearch::mode_of(const State* state, int unit) const {
@@ -45,7 +50,9 @@ int IslandSearch::mode_of(const State* state, int unit) const {
 
 void IslandSearch::leaf(std::size_t position, const State* state, int age, std::vector<double>& out) const {
     const int u = m_island.units[position];
-    mode_chances(unit(position), m_net.edges, m_net.into[static_cast<std::size_t>(u)], m_ages.factor[static_cast<std::size_t>(age)], [&](int parent) { return mode_of(state, parent); }, out);
+    mode_chances(
+        unit(position), m_net.edges, m_net.into[static_cast<std::size_t>(u)], m_ages.factor[static_cast<std::size_t>(age)],
+        [&](int parent) { return mode_of(state, parent); }, out);
     const auto& ln = m_direct.ln[static_cast<std::size_t>(u)];
     for (std::size_t m = 0; m < out.size(); ++m) out[m] *= std::exp(ln[m]);
 }
@@ -81,7 +88,9 @@ void IslandSearch::base_leaves() {
         for (std::size_t i = 0; i < m_island.units.size(); ++i) {
             if (m_enumerated[i] != 0) {
                 const int u = m_island.units[i];
-                mode_chances(unit(i), m_net.edges, m_net.into[static_cast<std::size_t>(u)], m_ages.factor[static_cast<std::size_t>(a)], [](int) { return 0; }, m_ln_chance[a][i]);
+                mode_chances(
+                    unit(i), m_net.edges, m_net.into[static_cast<std::size_t>(u)], m_ages.factor[static_cast<std::size_t>(a)],
+                    [](int) { return 0; }, m_ln_chance[a][i]);
                 for (double& p : m_ln_chance[a][i]) p = std::log(p + 1e-12);
                 continue;
             }
@@ -99,7 +108,8 @@ void IslandSearch::score(State& state) const {
         for (int e : m_net.out_of[static_cast<std::size_t>(m_island.units[i])]) {
             const auto& edge = m_net.edges[static_cast<std::size_t>(e)];
             const int child = m_position[static_cast<std::size_t>(edge.child)];
-            if (child >= 0 && edge.parent_mode == state.mode[i] && std::find(touched.begin(), touched.end(), child) == touched.end()) touched.push_back(child);
+            if (child >= 0 && edge.parent_mode == state.mode[i] && std::find(touched.begin(), touched.end(), child) == touched.end())
+                touched.push_back(child);
         }
     }
     const int subsets = m_complaints.subsets();
@@ -121,7 +131,9 @@ void IslandSearch::score(State& state) const {
             if (std::find(touched.begin(), touched.end(), static_cast<int>(i)) == touched.end())
                 ln += m_ln_chance[a][i][static_cast<std::size_t>(m)];
             else {
-                mode_chances(unit(i), m_net.edges, m_net.into[static_cast<std::size_t>(u)], m_ages.factor[static_cast<std::size_t>(a)], [&](int parent) { return mode_of(&state, parent); }, chances);
+                mode_chances(
+                    unit(i), m_net.edges, m_net.into[static_cast<std::size_t>(u)], m_ages.factor[static_cast<std::size_t>(a)],
+                    [&](int parent) { return mode_of(&state, parent); }, chances);
                 ln += std::log(chances[static_cast<std::size_t>(m)] + 1e-12);
             }
             add(ln, u, m);
@@ -243,7 +255,8 @@ void IslandSearch::keep(State& state, Fit done) {
             FitOptions through = m_options;
             through.rounds = kNextRounds;
             through.through = true;
-            Fit other = fit(m_island.circuit, m_bench, prior_of(state.mode), state.values, m_seen, through, {&done, std::vector<char>(m_seen.size(), 0)});
+            Fit other = fit(m_island.circuit, m_bench, prior_of(state.mode), state.values, m_seen, through,
+                            {&done, std::vector<char>(m_seen.size(), 0)});
             if (other.evidence > done.evidence) done = std::move(other);
         }
     }
@@ -302,7 +315,8 @@ void IslandSearch::expand(State& base) {
             trial.mode = mode;
             trial.evidence = base.evidence;
             score(trial);
-            const bool electrical = !m_seen.empty() && std::find(m_moves[i].begin(), m_moves[i].end(), 1) != m_moves[i].end() && !change(i, base.mode[i], m).empty();
+            const bool electrical = !m_seen.empty() && std::find(m_moves[i].begin(), m_moves[i].end(), 1) != m_moves[i].end() &&
+                                    !change(i, base.mode[i], m).empty();
             if (trial.score + (electrical ? room : 0) < best - m_limits.depth - 1) continue;
             if (!electrical) { // nothing that was read tells: only the chances change
                 auto state = std::make_unique<State>(std::move(trial));
@@ -324,7 +338,8 @@ void IslandSearch::expand(State& base) {
                     auto state = std::make_unique<State>(std::move(trial));
                     state->values = start_from(base, mode);
                     for (std::size_t k = 0; k < state->values.size(); ++k)
-                        state->values[k] = m_island.owner[k] == m_island.units[i] ? becomes->values[k] : state->values[k] + becomes->values[k] - was->values[k];
+                        state->values[k] = m_island.owner[k] == m_island.units[i] ? becomes->values[k]
+                                                                                  : state->values[k] + becomes->values[k] - was->values[k];
                     state->solved = false;
                     add(std::move(state));
                     continue;
@@ -354,7 +369,8 @@ void IslandSearch::expand(State& base) {
             for (std::size_t j = 0; j < m_seen.size(); ++j) {
                 const auto least = screen->moved(j, to, 0), most = screen->moved(j, to, -kTowards), other = screen->moved(j, to, kTowards);
                 const double slight = kSlight * m_seen[j].touch.noise;
-                if (least && most && other && std::fabs(*least) < slight && std::fabs(*most) < slight && std::fabs(*other) < slight) nexts.back().moved[j] = 0;
+                if (least && most && other && std::fabs(*least) < slight && std::fabs(*most) < slight && std::fabs(*other) < slight)
+                    nexts.back().moved[j] = 0;
             }
         }
     }

@@ -17,34 +17,36 @@ namespace ohmo::belief {
 
 /// What was read and seen of each unit alone: ln likelihood by mode, and what its unknowns are then.
 struct DirectEvidence {
-    std::vector<std::vector<double>> ln;                          ///< by unit, by mode
-    std::vector<std::vector<std::vector<Override>>> refined;      ///< by unit, by mode; empty where nothing was read
+    std::vector<std::vector<double>> ln;                     ///< by unit, by mode
+    std::vector<std::vector<std::vector<Override>>> refined; ///< by unit, by mode; empty where nothing was read
 };
 
 struct State {
-    std::vector<std::uint8_t> mode; ///< by unit of the island, in its order; leaves stand at their best
-    double evidence = 0;            ///< of the readings in circuit
-    std::vector<double> values;     ///< of the unknowns, as far as they were learned
-    double ln_all[kAges] = {};                ///< with the evidence of every leaf
-    double ln_silent[kAges][kSubsets] = {};   ///< the same, no complaint of the subset brought about
+    std::vector<std::uint8_t> mode;         ///< by unit of the island, in its order; leaves stand at their best
+    double evidence = 0;                    ///< of the readings in circuit
+    std::vector<double> values;             ///< of the unknowns, as far as they were learned
+    double ln_all[kAges] = {};              ///< with the evidence of every leaf
+    double ln_silent[kAges][kSubsets] = {}; ///< the same, no complaint of the subset brought about
     double score = 0;
-    std::shared_ptr<const Fit> fit;           ///< of a solved state, as long as the search goes on
-    bool solved = true; ///< not only added up
+    std::shared_ptr<const Fit> fit; ///< of a solved state, as long as the search goes on
+    bool solved = true;             ///< not only added up
     bool expanded = false;
     double p = 0; ///< filled when the islands are joined
 };
 
 struct SearchLimits {
-    double depth = 9.5;   ///< below the best, that still counts
-    double slack = 10;    ///< screened below the best, that is not solved
-    int most_fits = 500;  ///< solved states
+    double depth = 9.5;  ///< below the best, that still counts
+    double slack = 10;   ///< screened below the best, that is not solved
+    int most_fits = 500; ///< solved states
     int most_states = 6000;
 };
 
 class IslandSearch {
 public:
     /// All must outlive this.
-    IslandSearch(const Model& model, int island, const Net& net, const Ages& ages, const DirectEvidence& direct, const Complaints& complaints, const Bench& bench, std::vector<Sight> seen, const SearchLimits& limits, const Practice& practice);
+    IslandSearch(const Model& model, int island, const Net& net, const Ages& ages, const DirectEvidence& direct,
+                 const Complaints& complaints, const Bench& bench, std::vector<Sight> seen, const SearchLimits& limits,
+                 const Practice& practice);
 
     void run(const CancelToken& cancel);
 
@@ -52,7 +54,7 @@ public:
     const std::vector<Sight>& seen() const { return m_seen; }
     bool enumerated(std::size_t position) const { return m_enumerated[position] != 0; }
     int position(int unit) const { return m_position[static_cast<std::size_t>(unit)]; } ///< among its units, -1 elsewhere
-    bool moved(int unit) const; ///< whether a reading in circuit speaks of it
+    bool moved(int unit) const;                                                         ///< whether a reading in circuit speaks of it
     bool complete() const { return m_complete; }
     int fits() const { return m_fits; }
     const Island& island() const { return m_island; }

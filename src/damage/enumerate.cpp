@@ -29,7 +29,9 @@ std::vector<RootFault> root_faults(const Board& board, const FaultLibrary& libra
     std::vector<RootFault> out;
     for (int i = 0; i < static_cast<int>(board.parts.size()); ++i) {
         const auto& part = board.part(i);
-        const auto pairs = !each_pair ? decltype(part.pairs()){} : kind_info(part.kind).rule == PinRule::Pairs || part.kind == PartKind::Choke ? part.pairs() : decltype(part.pairs()){};
+        const auto pairs = !each_pair                                                                    ? decltype(part.pairs()){}
+                           : kind_info(part.kind).rule == PinRule::Pairs || part.kind == PartKind::Choke ? part.pairs()
+                                                                                                         : decltype(part.pairs()){};
         for (FaultMode mode : modes_of(part.kind)) {
             const double weight =
                 library.weight(part, mode, history) * service_factor(board.practice(), part, mode, places[static_cast<std::size_t>(i)]);
@@ -285,7 +287,8 @@ Result<ScenarioSet> enumerate_scenarios(const Board& board, const BoardRoles& ro
         set.further.add(root.fault, library.second_fault * root.weight / made->total, root.chains);
         for (auto& chain : root.chains) {
             Beside beside = set.further.beside(board, chain.steps);
-            bases.push_back({std::move(chain.steps), budget * (1 - library.good_supply) * root.weight / made->total * chain.chance, std::move(beside)});
+            bases.push_back(
+                {std::move(chain.steps), budget * (1 - library.good_supply) * root.weight / made->total * chain.chance, std::move(beside)});
         }
     }
     set.further.sort();

@@ -33,8 +33,9 @@ bool Scenario::violent() const {
 
 std::string_view cause_name(Cause cause) {
     static constexpr std::array<std::string_view, 17> names = {
-        "root",        "independent", "fuse-i2t",      "pulse-energy",   "surge-i2t",  "gate-volts",  "pin-current",     "capacitor-volts",
-        "switch-heat", "drain-volts", "output-climbs", "rectifier-heat", "weak-drive", "overcurrent", "tantalum-margin", "blast", "companion"};
+        "root",        "independent",     "fuse-i2t",        "pulse-energy", "surge-i2t",     "gate-volts",
+        "pin-current", "capacitor-volts", "switch-heat",     "drain-volts",  "output-climbs", "rectifier-heat",
+        "weak-drive",  "overcurrent",     "tantalum-margin", "blast",        "companion"};
     return names[static_cast<std::size_t>(cause)];
 }
 

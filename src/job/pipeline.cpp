@@ -84,11 +84,8 @@ std::shared_ptr<Analysis> Analyst::begin(const Job& job) {
     Replay& now = out->replay;
     out->discharge = plan_discharge(now.board, *now.roles, now.decay);
     if (!m_memory.predictor || !(m_memory.board == now.board) || m_memory.meters != now.evidence.meters) {
-        m_memory = {now.board,
-                    now.evidence.meters,
-                    now.evidence.history,
-                    std::make_shared<const Predictor>(now.board, now.evidence.meters, now.roles),
-                    std::make_shared<belief::Memory>()};
+        m_memory = {now.board, now.evidence.meters, now.evidence.history,
+                    std::make_shared<const Predictor>(now.board, now.evidence.meters, now.roles), std::make_shared<belief::Memory>()};
         m_memory.belief->board = std::make_shared<const Board>(now.board);
         m_memory.belief->roles = now.roles;
     } else if (m_memory.history != now.evidence.history) {

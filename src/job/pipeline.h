@@ -3,17 +3,17 @@
 // window, command line and report.
 //
 // What is remembered between two answers is one BoardMemory. Key: the board, its meters and the history words, compared by value. Budget:
-// one board at a time; what parts alone say is kept as long as the board. Lock: none, an analyst belongs to one thread; only the predictor is
-// shared with answers and has its own. Answers do not depend on what is remembered.
+// one board at a time; what parts alone say is kept as long as the board. Lock: none, an analyst belongs to one thread; only the predictor
+// is shared with answers and has its own. Answers do not depend on what is remembered.
 #pragma once
 #include "advice/next_reading.h"
 #include "job/replay.h"
-#include "readings/predictor.h"
-#include "readings/quantities.h"
 #include "posterior/assess.h"
 #include "powerup/discharge.h"
 #include "powerup/expectation.h"
 #include "powerup/live_check.h"
+#include "readings/predictor.h"
+#include "readings/quantities.h"
 #include "repair/plan.h"
 
 #include <memory>

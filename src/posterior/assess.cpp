@@ -14,15 +14,16 @@ namespace {
 constexpr double kWorthReasons = 0.02; // of a part's odds, or of a part that was cleared
 constexpr std::size_t kMostReasoned = 10;
 constexpr double kLeastDecibans = 0.5;
-constexpr double kOwn = 3;      // nats: its own evidence settles it
-constexpr double kRaised = 1.3; // times its wear: its sisters' age shows
+constexpr double kOwn = 3;                          // nats: its own evidence settles it
+constexpr double kRaised = 1.3;                     // times its wear: its sisters' age shows
 constexpr double kSurprises = 0.7, kNarrowed = 0.6; // spreads off the middle; share of the spread left
 constexpr std::size_t kMostLearned = 8;
 constexpr double kDecibans = 4.342944819; // of one nat
 
 class Assessor {
 public:
-    Assessor(const Board& board, std::shared_ptr<const belief::Belief> belief, const Evidence& evidence) : m_board(board), m_belief(std::move(belief)), m_b(*m_belief), m_evidence(evidence) {}
+    Assessor(const Board& board, std::shared_ptr<const belief::Belief> belief, const Evidence& evidence)
+        : m_board(board), m_belief(std::move(belief)), m_b(*m_belief), m_evidence(evidence) {}
 
     Assessment run() {
         Assessment out;
@@ -99,10 +100,11 @@ private:
             const auto& island = *m_b.islands()[static_cast<std::size_t>(unit(u).island)];
             if (island.moved(u)) {
                 out = Proof::Circuit;
-            } else if (out != Proof::Circuit && std::any_of(m_b.net().into[static_cast<std::size_t>(u)].begin(), m_b.net().into[static_cast<std::size_t>(u)].end(), [&](int e) {
-                           const auto& edge = m_b.net().edges[static_cast<std::size_t>(e)];
-                           return m_b.mode(edge.parent, edge.parent_mode) > 0.3;
-                       })) {
+            } else if (out != Proof::Circuit && std::any_of(m_b.net().into[static_cast<std::size_t>(u)].begin(),
+                                                            m_b.net().into[static_cast<std::size_t>(u)].end(), [&](int e) {
+                                                                const auto& edge = m_b.net().edges[static_cast<std::size_t>(e)];
+                                                                return m_b.mode(edge.parent, edge.parent_mode) > 0.3;
+                                                            })) {
                 out = Proof::Story;
             } else if (out == Proof::Wear && unit(u).ages && 1 - m_b.mode(u, 0) > kRaised * unit(u).wear()) {
                 out = Proof::Age;
@@ -111,8 +113,8 @@ private:
         return out;
     }
 
-    // What each reading moved: the likeliest state with the part bad against the likeliest with it sound, reading by reading in the order of
-    // the journal; looks and readings alone by their own likelihood.
+    // What each reading moved: the likeliest state with the part bad against the likeliest with it sound, reading by reading in the order
+    // of the journal; looks and readings alone by their own likelihood.
     void reasons(Assessment& out) const {
         std::size_t done = 0;
         for (auto& b : out.parts) {
@@ -125,7 +127,8 @@ private:
             }
             for (const auto& [entry, decibans] : moved)
                 if (std::fabs(decibans) > kLeastDecibans) b.reasons.push_back({entry, std::clamp(decibans, -99.0, 99.0)});
-            std::stable_sort(b.reasons.begin(), b.reasons.end(), [](const Reason& x, const Reason& y) { return std::fabs(x.decibans) > std::fabs(y.decibans); });
+            std::stable_sort(b.reasons.begin(), b.reasons.end(),
+                             [](const Reason& x, const Reason& y) { return std::fabs(x.decibans) > std::fabs(y.decibans); });
         }
     }
 
@@ -186,7 +189,10 @@ private:
         const auto& circuit = island.island().circuit;
         const auto kind = m_board.part(out.part).kind;
         for (const auto& c : circuit.conductors)
-            if (c.ohms == unknown) out.what = is_controller(kind) || kind == PartKind::Regulator || kind == PartKind::ShuntReference ? "pin" : is_capacitor(kind) ? "leakage" : "ohms";
+            if (c.ohms == unknown)
+                out.what = is_controller(kind) || kind == PartKind::Regulator || kind == PartKind::ShuntReference ? "pin"
+                           : is_capacitor(kind)                                                                   ? "leakage"
+                                                                                                                  : "ohms";
         for (const auto& j : circuit.junctions)
             if (j.is == unknown) out.what = ""; // of no use to anyone at the bench
         for (const auto& c : circuit.reservoirs) {
@@ -219,7 +225,8 @@ Assessment assess(const Board& board, std::shared_ptr<const belief::Belief> beli
 
 bool settled_cold(const Board& board, const Fault& fault) {
     const bool capacitor = is_capacitor(board.part(fault.part).kind);
-    return changes_dc(board, fault) || (capacitor && (fault.mode == FaultMode::Dry || fault.mode == FaultMode::Low || fault.mode == FaultMode::Open));
+    return changes_dc(board, fault) ||
+           (capacitor && (fault.mode == FaultMode::Dry || fault.mode == FaultMode::Low || fault.mode == FaultMode::Open));
 }
 
 } // namespace ohmo

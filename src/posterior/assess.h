@@ -35,11 +35,11 @@ std::string_view proof_name(Proof proof);
 
 struct PartBelief {
     int part = -1;
-    double bad = 0; ///< as the board is now: a new part counts as new
+    double bad = 0;      ///< as the board is now: a new part counts as new
     double readable = 0; ///< of that, in ways that an unpowered reading can show
     std::map<FaultMode, double> modes;
-    Fault leading;               ///< likeliest fault of this part (with its place)
-    bool settled_cold = true;    ///< an unpowered reading can decide
+    Fault leading;            ///< likeliest fault of this part (with its place)
+    bool settled_cold = true; ///< an unpowered reading can decide
     Proof proof = Proof::Wear;
     std::vector<Reason> reasons; ///< heaviest first
 };
@@ -51,8 +51,8 @@ struct Story {
 
 /// Something that was learned of the board or the meter, beyond what was assumed.
 struct Learned {
-    int part = -1;    ///< -1: the meter
-    std::string what; ///< "ohms", "pin", "junction", "leads", "test current"
+    int part = -1;                           ///< -1: the meter
+    std::string what;                        ///< "ohms", "pin", "junction", "leads", "test current"
     double assumed = 0, now = 0, spread = 0; ///< SI, spread of the logarithm (of the leads: ohm)
 };
 
@@ -61,10 +61,10 @@ struct Assessment {
     std::vector<Story> stories;    ///< likeliest first, 40 at the most; the first is always there
     double supply_good = 0;
     double unexplained = 0;
-    std::vector<int> contradicted_by;  ///< journal entries that the leading story does not explain
-    std::set<int> open_complaints;     ///< words that it leaves without a cause
-    std::vector<Learned> learned;      ///< most surprising first
-    double acquitted_odds = 0;         ///< sum of the odds of all parts that count as good
+    std::vector<int> contradicted_by; ///< journal entries that the leading story does not explain
+    std::set<int> open_complaints;    ///< words that it leaves without a cause
+    std::vector<Learned> learned;     ///< most surprising first
+    double acquitted_odds = 0;        ///< sum of the odds of all parts that count as good
     std::shared_ptr<const belief::Belief> belief;
 
     const PartBelief& of(int part) const;

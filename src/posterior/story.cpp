@@ -31,7 +31,8 @@ Scenario told(const Board& board, const belief::Belief& belief, const belief::Jo
         for (int e : net.into[static_cast<std::size_t>(joint.faults[i].first)]) {
             const auto& edge = net.edges[static_cast<std::size_t>(e)];
             for (std::size_t k = 0; k < count; ++k)
-                if (joint.faults[k] == std::pair(edge.parent, edge.parent_mode) && edge.chance > mode_at(i).wear) links.push_back({&edge, k, i});
+                if (joint.faults[k] == std::pair(edge.parent, edge.parent_mode) && edge.chance > mode_at(i).wear)
+                    links.push_back({&edge, k, i});
         }
     std::stable_sort(links.begin(), links.end(), [](const Link& a, const Link& b) { return a.edge->chance > b.edge->chance; });
     for (const auto& link : links)
@@ -50,7 +51,8 @@ Scenario told(const Board& board, const belief::Belief& belief, const belief::Jo
         std::vector<std::size_t> children;
         for (std::size_t k = 0; k < count; ++k)
             if (parent[k] == static_cast<int>(i)) children.push_back(k);
-        std::stable_sort(children.begin(), children.end(), [&](std::size_t a, std::size_t b) { return by[a]->told.at_seconds < by[b]->told.at_seconds; });
+        std::stable_sort(children.begin(), children.end(),
+                         [&](std::size_t a, std::size_t b) { return by[a]->told.at_seconds < by[b]->told.at_seconds; });
         for (std::size_t k : children) tell(k);
     };
     for (std::size_t i = 0; i < count; ++i)

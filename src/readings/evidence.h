@@ -34,8 +34,8 @@ struct Observation {
     double value = 0;             ///< SI
     bool over = false, rising = false;
     std::optional<double> load; ///< volts under power: share of the full load, 0 idle; not said: full
-    int confirmed = 0;     ///< readings: how often the same was read there before
-    std::set<int> renewed; ///< parts that had been replaced by new ones before this entry
+    int confirmed = 0;          ///< readings: how often the same was read there before
+    std::set<int> renewed;      ///< parts that had been replaced by new ones before this entry
     bool operator==(const Observation&) const = default;
 };
 

@@ -101,7 +101,11 @@ Json rank(const Analysis& a) {
     }
     Json learned = Json::array();
     for (const auto& l : a.assessment.learned)
-        learned.push_back({{"ref", l.part >= 0 ? Json(board.part(l.part).ref) : Json()}, {"what", l.what}, {"assumed", neat(l.assumed)}, {"now", neat(l.now)}, {"spread", neat(l.spread)}});
+        learned.push_back({{"ref", l.part >= 0 ? Json(board.part(l.part).ref) : Json()},
+                           {"what", l.what},
+                           {"assumed", neat(l.assumed)},
+                           {"now", neat(l.now)},
+                           {"spread", neat(l.spread)}});
     return {{"parts", parts},
             {"stories", stories},
             {"supply_good", neat(a.assessment.supply_good)},

@@ -54,7 +54,8 @@ TEST(Bands, InOrderApartAndWithTheChanceOfTheirStories) {
 // A band has the chance of the outcomes in it: by drawing from them.
 TEST(Bands, HaveTheChanceOfTheirOutcomes) {
     const Fault shorted{0, FaultMode::Short, {}}, leaky{1, FaultMode::Leaky, {}};
-    const std::vector<Case> cases = {{{0.2, std::log(0.4), 0.3, 0}, {shorted}}, {{0.5, std::log(2e3), 0.1, 1}, {leaky}}, {{0.3, 17.2, 0.5, 2}, {}}};
+    const std::vector<Case> cases = {
+        {{0.2, std::log(0.4), 0.3, 0}, {shorted}}, {{0.5, std::log(2e3), 0.1, 1}, {leaky}}, {{0.3, 17.2, 0.5, 2}, {}}};
     const auto bands = bands_of(Quantity::Ohms, cases, cases[2].outcome);
     ASSERT_EQ(bands.size(), 3u);
     EXPECT_NEAR(bands[0].p, 0.2, 1e-9);

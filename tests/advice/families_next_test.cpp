@@ -95,7 +95,8 @@ TEST_P(EveryFamily, HealthyReadingsAcquit) {
     }
 }
 
-// The likeliest story of the demo's complaint carries its sums: no step of a chain without a figure against a limit, but for what only the trade knows.
+// The likeliest story of the demo's complaint carries its sums: no step of a chain without a figure against a limit, but for what only the
+// trade knows.
 TEST_P(EveryFamily, StepsCarryTheirSums) {
     const Analysis* a = &first();
     for (const auto& story : a->assessment.stories)

@@ -72,7 +72,8 @@ TEST(WordActs, ALookIsWorthWhatItsOddsSay) {
     std::vector<std::pair<double, std::vector<double>>> cases;
     for (int u : model.units_of[static_cast<std::size_t>(dry.part)]) {
         const auto& modes = model.units[static_cast<std::size_t>(u)].modes;
-        for (std::size_t m = 0; m < modes.size(); ++m) cases.emplace_back(assessment.belief->mode(u, static_cast<int>(m)), chances(m > 0 ? &modes[m].fault : nullptr));
+        for (std::size_t m = 0; m < modes.size(); ++m)
+            cases.emplace_back(assessment.belief->mode(u, static_cast<int>(m)), chances(m > 0 ? &modes[m].fault : nullptr));
     }
     double bits = 0;
     for (std::size_t k = 0; k < words.size(); ++k) {

@@ -171,7 +171,8 @@ TEST_F(Cli, StoryStepByStep) {
     ASSERT_GE(d["steps"].size(), 3u);
     EXPECT_EQ(d["steps"][0]["cause"], "root");
     for (std::size_t i = 1; i < d["steps"].size(); ++i)
-        if (d["steps"][i]["cause"] != "independent" && d["steps"][i]["cause"] != "companion") EXPECT_GT(d["steps"][i]["limit"].get<double>(), 0);
+        if (d["steps"][i]["cause"] != "independent" && d["steps"][i]["cause"] != "companion")
+            EXPECT_GT(d["steps"][i]["limit"].get<double>(), 0);
     const auto& power = d["under_power"];
     EXPECT_EQ(power["running"], "no-input"); // fuse and sense resistor are open
     EXPECT_EQ(power["rails"].size(), 3u);

@@ -163,7 +163,8 @@ TEST_F(Widgets, StoryShowsTheChainAndItsRivals) {
     ASSERT_GE(rivals->count(), 2);
     QString shown;
     for (const auto* label : find<QWidget>("under-power")->findChildren<QLabel*>()) shown += label->text();
-    EXPECT_TRUE(shown.contains(QStringLiteral("othing gets in")) || shown.contains(QStringLiteral("The fuse is open"))) << shown.toStdString();
+    EXPECT_TRUE(shown.contains(QStringLiteral("othing gets in")) || shown.contains(QStringLiteral("The fuse is open")))
+        << shown.toStdString();
     rivals->setCurrentRow(1);
     EXPECT_TRUE(find<QLabel>("story-title")->text().contains(QStringLiteral("Rival")));
 }

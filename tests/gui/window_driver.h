@@ -29,7 +29,8 @@ protected:
 
     void start() {
         window.reset();
-        session = std::make_unique<Session>(SessionPlaces{disk, clock, data(), "/recovery.json"}, reader(), *Analyst::make(RealDisk(), data()));
+        session =
+            std::make_unique<Session>(SessionPlaces{disk, clock, data(), "/recovery.json"}, reader(), *Analyst::make(RealDisk(), data()));
         window =
             std::make_unique<MainWindow>(*session, settings, themes, QString(),
                                          [this](QWidget*, const FileQuestion& question, const std::function<void(const QString&)>& then) {

@@ -235,8 +235,7 @@ TEST(Next, NeverOffersTheSameReadingAgain) {
 TEST(Next, FindsHiddenFaultsByAsking) {
     std::mt19937 random(99);
     std::normal_distribution<double> noise(0, 0.01);
-    for (const auto& truth : std::vector<std::vector<std::string>>{
-             {"C16:short"}, {"BR1:short@~1+", "F1:open"}}) {
+    for (const auto& truth : std::vector<std::vector<std::string>>{{"C16:short"}, {"BR1:short@~1+", "F1:open"}}) {
         const auto real = faults(demo_board(), truth);
         Job job = fresh_discharged();
         double worst = 0;

@@ -75,7 +75,8 @@ TEST(Facts, APulledConnectorThatClearsTheRailNamesTheBranch) {
     for (const auto& band : offered->bands)
         EXPECT_EQ(wording::band_label(before->replay.board, *offered, band).starts_with("it is behind J"), band.healthy);
     const auto json = answers::next(*before);
-    EXPECT_TRUE(std::any_of(json["next"].begin(), json["next"].end(), [](const auto& o) { return o.contains("state") && !o["state"]["pull"].empty(); }));
+    EXPECT_TRUE(std::any_of(json["next"].begin(), json["next"].end(),
+                            [](const auto& o) { return o.contains("state") && !o["state"]["pull"].empty(); }));
     const auto after = analyse(job.with(act(Do::Pull, "J3")).with(read("ohms", "+15D", "0V", 630)));
     EXPECT_GT(any_bad(*after, {"C8", "C9", "C10", "LD3", "L2"}), 0.7);
     const auto still = analyse(job.with(act(Do::Pull, "J3")).with(read("ohms", "+15D", "0V", 0.8)));

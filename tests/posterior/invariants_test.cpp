@@ -2,7 +2,6 @@
 // What must hold for any evidence.
 #include "support/demo.h"
 
-
 using namespace ohmo;
 using namespace ohmo::test;
 

@@ -107,8 +107,7 @@ private:
         for (int i = 0; i < std::min(kRivals, static_cast<int>(stories.size())); ++i) {
             const auto& s = stories[static_cast<std::size_t>(i)];
             const QString what = difference(board, s, stories.front(), i == 0);
-            m_rivals->addItem(qs(format_share(s.p)) + QStringLiteral("  ") +
-                              what);
+            m_rivals->addItem(qs(format_share(s.p)) + QStringLiteral("  ") + what);
         }
         m_rivals->setCurrentRow(stories.empty() ? -1 : 0);
         m_rivals->blockSignals(false);

@@ -1,0 +1,86 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What one reading out of circuit must settle, alone and all at once, and what more evidence may never unsay. Common practice, no source.
+#include "support/demo.h"
+
+using namespace ohmo;
+using namespace ohmo::test;
+
+namespace {
+
+Entry alone(const char* what, const char* part, double value) {
+    Entry e = read_part(what, part, value);
+    e.lifted = true;
+    return e;
+}
+
+Entry open(const char* part) {
+    Entry e = alone("ohms", part, 0);
+    e.over = true;
+    e.value.reset();
+    return e;
+}
+
+Job start() { return discharged("rb6-fresh").with(act(Do::Symptom, "", "dead")); }
+
+} // namespace
+
+TEST(PlainFacts, FourDeadCapacitorsAreFour) {
+    Job job = start();
+    std::vector<std::string> dead;
+    for (const char* ref : {"C16", "C18", "C20", "C21"}) {
+        job = job.with(alone("esr", ref, 3));
+        dead.emplace_back(ref);
+        const auto a = analyse(job);
+        for (const auto& d : dead) EXPECT_GT(bad(*a, d), 0.97) << d << " of " << dead.size();
+    }
+}
+
+TEST(PlainFacts, LeakingCapacitorsMakeEachOtherMoreSuspect) {
+    Job job = start();
+    double one = 0;
+    for (const char* ref : {"C16", "C18", "C20", "C21"}) {
+        job = job.with(act(Do::Look, ref, "leaking"));
+        const double now = bad(*analyse(job), "C16");
+        EXPECT_GE(now, one - 0.02);
+        one = now;
+    }
+    EXPECT_GT(one, 0.85);
+}
+
+TEST(PlainFacts, TheTextbookCaseIsCertain) {
+    const auto a = analyse(start()
+                               .with(open("F1"))
+                               .with(alone("farads", "C5", 1e-6))
+                               .with(alone("esr", "C5", 25))
+                               .with(alone("ohms", "Q1", 0.2))
+                               .with(open("R9")));
+    for (const char* ref : {"F1", "C5", "Q1", "R9"}) EXPECT_GT(bad(*a, ref), 0.98) << ref;
+    EXPECT_LT(a->assessment.unexplained, 0.02);
+    EXPECT_TRUE(a->assessment.contradicted_by.empty());
+    EXPECT_EQ(a->assessment.stories.front().scenario.steps.front().fault.part, at(a->replay.board, "C5"));
+}
+
+TEST(PlainFacts, WhatReadsOpenOnTheBenchIsOpen) {
+    EXPECT_GT(bad(*analyse(start().with(open("R18"))), "R18"), 0.9);
+    EXPECT_GT(bad(*analyse(start().with(open("F1"))), "F1"), 0.98);
+    EXPECT_GT(bad(*analyse(start().with(alone("farads", "C16", 3e-9))), "C16"), 0.9);
+    EXPECT_GT(bad(*analyse(start().with(alone("ohms", "Q1", 3.5))), "Q1"), 0.98);
+}
+
+TEST(PlainFacts, WhatReadsRightIsGood) {
+    EXPECT_LT(bad(*analyse(start().with(alone("ohms", "F1", 0.2))), "F1"), 0.01);
+    const auto a = analyse(start().with(alone("esr", "C16", 0.05)).with(alone("farads", "C16", 1.0e-3)));
+    EXPECT_LT(bad(*a, "C16"), 0.05);
+}
+
+// Evidence on one part never takes away what was read on another alone.
+TEST(PlainFacts, NothingUnsaysAPart) {
+    Job job = start().with(alone("ohms", "Q1", 0.4));
+    const double before = bad(*analyse(job), "Q1");
+    ASSERT_GT(before, 0.9);
+    for (const Entry& e :
+         {open("R18"), alone("esr", "C20", 4), act(Do::Look, "C17", "bulged"), open("R2"), alone("diode", "D7", 0.001), open("F1")}) {
+        job = job.with(e);
+        EXPECT_GT(bad(*analyse(job), "Q1"), before * 0.99);
+    }
+}
