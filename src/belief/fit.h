@@ -37,7 +37,7 @@ struct Fit {
     std::vector<double> ln;       ///< evidence of each reading, given those before it
     std::vector<double> residual; ///< in units of its touch, by reading
     Eigen::MatrixXd slopes;       ///< readings by unknowns
-    Eigen::LLT<Eigen::MatrixXd> innovation;
+    Eigen::LLT<Eigen::MatrixXd> innovation{Eigen::MatrixXd::Identity(1, 1)}; ///< readings by readings, factored
     Eigen::VectorXd variance;                                  ///< prior, of the unknowns
     std::vector<std::shared_ptr<const Forecast>> forecasts;    ///< each at its own point
     std::vector<std::shared_ptr<const Eigen::VectorXd>> point; ///< by reading: the values at which it was solved
