@@ -140,6 +140,12 @@ private:
         }
     }
 
+    double bits_of(const Query& query) {
+        std::vector<Outcome> outcomes;
+        for (const auto& c : m_forecasts.cases(query)) outcomes.push_back(c.outcome);
+        return reading_information(std::move(outcomes));
+    }
+
     // The best of the rough pass, and all that only a part on the leads could answer, with every state.
     void refine() {
         std::stable_sort(m_acts.begin(), m_acts.end(), [](const NextAct& a, const NextAct& b) { return a.rate() > b.rate() + 1e-9; });
@@ -152,9 +158,7 @@ private:
             if (k < kRefined || first_of_part) kept.push_back(std::move(m_acts[k]));
         }
         for (auto& act : kept) {
-            std::vector<Outcome> outcomes;
-            for (const auto& c : m_forecasts.cases(act.query)) outcomes.push_back(c.outcome);
-            act.bits = reading_information(std::move(outcomes));
+            act.bits = bits_of(act.query);
         }
         m_acts = std::move(kept);
     }
@@ -263,13 +267,11 @@ private:
         const auto read = [&](Quantity what, NetId red, NetId black, double minutes) {
             const Query q{what, red, black, i, state, 0};
             if (m_cancel.cancelled() || red < 0 || black < 0 || red == black || taken_alone(q)) return;
-            std::vector<Outcome> outcomes;
-            for (const auto& c : m_forecasts.cases(q)) outcomes.push_back(c.outcome);
             m_acts.push_back({.act = Act::Read,
                               .query = q,
                               .part = i,
                               .to_lift = lift,
-                              .bits = reading_information(std::move(outcomes)),
+                              .bits = bits_of(q),
                               .minutes = minutes + effort,
                               .routine = routine});
         };

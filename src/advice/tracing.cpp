@@ -1,10 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "advice/tracing.h"
 
-#include "board/nominal.h"
-
-#include <fmt/format.h>
-
 #include <algorithm>
 #include <cmath>
 #include <map>
@@ -43,9 +39,7 @@ Heaviest rests_on(const Board& board, const Assessment& assessment, int entry) {
     const auto& belief = *assessment.belief;
     for (const auto& island : belief.islands()) {
         if (island->seen().empty()) continue;
-        const auto top =
-            std::max_element(island->states().begin(), island->states().end(), [](const auto& a, const auto& b) { return a->p < b->p; });
-        const auto fit = island->fit_of(**top, 0);
+        const auto fit = island->fit_of(island->likeliest(), 0);
         for (std::size_t j = 0; j < island->seen().size(); ++j) {
             if (island->seen()[j].entry != entry) continue;
             std::map<int, double> by_part;
@@ -134,62 +128,6 @@ double minutes_to_find(const Board& board, int index) {
     default:
         return p.find_small;
     }
-}
-
-std::string how_to_find(const Board& board, int index) {
-    const Part& part = board.part(index);
-    static const std::map<PartKind, std::string_view> looks = {
-        {PartKind::Fuse, "glass or ceramic tube in clips, or a small block marked with its amperes"},
-        {PartKind::Electrolytic, "aluminium can with a stripe at its minus lead"},
-        {PartKind::Tantalum, "drop or block with a bar at its plus lead"},
-        {PartKind::Ceramic, "small disc or unmarked block"},
-        {PartKind::Film, "box or flat drop"},
-        {PartKind::XCapacitor, "box with approval marks, across the line"},
-        {PartKind::YCapacitor, "blue or yellow disc with approval marks, across the barrier"},
-        {PartKind::Varistor, "disc across the line"},
-        {PartKind::Thermistor, "dark disc in series with the line"},
-        {PartKind::Resistor, "banded rod, or a block with three or four digits"},
-        {PartKind::FusibleResistor, "banded rod standing off the board"},
-        {PartKind::Choke, "two windings on one core, near the inlet"},
-        {PartKind::Inductor, "one winding on a rod, drum or ring"},
-        {PartKind::Transformer, "the core with most pins, astride the barrier"},
-        {PartKind::Bridge, "four legs marked ~ ~ + -"},
-        {PartKind::Diode, "rod with a band at its cathode"},
-        {PartKind::Schottky, "tab or block at the output, often on a heatsink"},
-        {PartKind::Zener, "small glass rod with a band at its cathode"},
-        {PartKind::Mosfet, "three legs and a tab, on a heatsink"},
-        {PartKind::Igbt, "three legs and a tab, on a heatsink"},
-        {PartKind::BjtNpn, "three legs"},
-        {PartKind::BjtPnp, "three legs"},
-        {PartKind::Controller, "chip with a dot at pin 1, on the primary side"},
-        {PartKind::IntegratedSwitch, "chip or tab with the drain apart from the other pins"},
-        {PartKind::Regulator, "three legs or a chip, between a reservoir and its rail"},
-        {PartKind::ShuntReference, "small three-legged part beside the optocoupler"},
-        {PartKind::Optocoupler, "four or six pins astride the barrier"},
-        {PartKind::Connector, "where the wires leave"}};
-    const auto shape = looks.find(part.kind);
-    std::string out(shape != looks.end() ? shape->second : "");
-    if (part.kind == PartKind::Electrolytic && part.stage == "bulk") out = "the tallest can, near the bridge";
-    // What its tracks join: the best-known part on each of its nets.
-    std::vector<std::string> beside;
-    for (const auto& pin : part.pins) {
-        int best = -1;
-        double least = 1e9;
-        for (int i = 0; i < static_cast<int>(board.parts.size()); ++i) {
-            if (i == index ||
-                std::none_of(board.part(i).pins.begin(), board.part(i).pins.end(), [&](const Pin& q) { return q.id == pin.id; }))
-                continue;
-            Part as_if = board.part(i);
-            const double cost = minutes_to_find(board, i) + static_cast<double>(as_if.pins.size()) * 0.01;
-            if (cost < least) {
-                least = cost;
-                best = i;
-            }
-        }
-        if (best >= 0 && beside.size() < 3) beside.push_back(fmt::format("{} to {}", pin.role, board.part(best).ref));
-    }
-    for (std::size_t k = 0; k < beside.size(); ++k) out += (k == 0 ? (out.empty() ? "its tracks: " : "; its tracks: ") : ", ") + beside[k];
-    return out;
 }
 
 } // namespace ohmo

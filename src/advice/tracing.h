@@ -15,7 +15,4 @@ TraceAdvice worth_tracing(const Board& board, const Assessment& assessment, cons
 /// chip. Nothing where it was traced.
 double minutes_to_find(const Board& board, int part);
 
-/// "Where it sits" in words a technician looks for: package, size, neighbours, what its tracks join.
-std::string how_to_find(const Board& board, int part);
-
 } // namespace ohmo

@@ -508,9 +508,7 @@ private:
         out.m_joints = std::move(list);
         for (const auto& island : out.m_islands) {
             if (island->seen().empty()) continue;
-            const auto best = std::max_element(island->states().begin(), island->states().end(),
-                                               [](const auto& a, const auto& b) { return a->p < b->p; });
-            const Fit at = island->fit_of(**best, 2);
+            const Fit at = island->fit_of(island->likeliest(), 2);
             for (std::size_t j = 0; j < island->seen().size(); ++j)
                 if (at.slipped[j] != 0) out.m_slipped.push_back(island->seen()[j].entry);
         }

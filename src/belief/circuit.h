@@ -3,7 +3,9 @@
 // Values are natural logarithms (ohms, farads, saturation amperes); a fault is only another middle and spread of the same numbers, so that
 // the circuit never changes its structure. Nodes are local to the island.
 #pragma once
+#include <algorithm>
 #include <array>
+#include <cmath>
 #include <vector>
 
 namespace ohmo::belief {
@@ -13,6 +15,9 @@ inline constexpr double kLnLeast = -7;       ///< ln ohm: nothing is taken to co
 inline constexpr double kLnNoJunction = -90; ///< ln A: a junction that is not there
 inline constexpr double kJunctionGone = -60; ///< ln A: below it a junction is not looked at
 inline constexpr double kThermalVolts = 0.02585;
+
+/// Conductance of ln ohms.
+inline double siemens(double ln_ohms) { return std::exp(-std::max(ln_ohms, kLnLeast)); }
 
 struct Unknown {
     double middle = 0, spread = 1;

@@ -22,8 +22,6 @@ constexpr double kMostExponent = 200;
 constexpr double kShownHeadroom = 0.08; // V below compliance at which a range is left
 constexpr double kNoCompliance = 1e4;
 
-double siemens(double ln_ohms) { return std::exp(-std::max(ln_ohms, kLnLeast)); }
-
 } // namespace
 
 std::complex<double> admittance(double ln_farads, double ln_esr, double loss, double omega) {

@@ -1,10 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "belief/parts.h"
 
-#include "board/families.h"
 #include "board/nominal.h"
 #include "circuit/netlist.h"
-#include "damage/telling.h"
 
 #include <algorithm>
 #include <cmath>
@@ -15,7 +13,6 @@ namespace {
 
 constexpr double kOpenSpread = 0.5; // of what does not conduct
 constexpr double kOpenedSpread = 1; // of what should conduct and does not
-constexpr double kNoFarads = -22;   // ln F
 constexpr double kLowZener = 4;     // V: below it a meter's volts reach the breakdown
 constexpr double kReverseGain = 3;
 

@@ -12,8 +12,6 @@ constexpr double kLeastPivot = 0.005, kLeastOhms = 1e-3, kLeastAmps = 1e-13;
 constexpr int kTried = 7; // values of a mode's own spread
 constexpr double kTriedApart = 0.75;
 
-double siemens(double ln_ohms) { return std::exp(-std::max(ln_ohms, kLnLeast)); }
-
 } // namespace
 
 Whereabouts Whereabouts::of(const Circuit& c, std::size_t unknowns) {

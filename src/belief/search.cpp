@@ -37,6 +37,10 @@ IslandSearch::IslandSearch(const Model& model, int island, const Net& net, const
         m_most_evidence += (m_options.tails ? ln_student(0, s.touch.noise) : ln_bell(0, s.touch.noise)) + kHeadroom;
 }
 
+const State& IslandSearch::likeliest() const {
+    return **std::max_element(m_states.begin(), m_states.end(), [](const auto& a, const auto& b) { return a->p < b->p; });
+}
+
 bool IslandSearch::moved(int unit) const {
     const int at = position(unit);
     return at >= 0 && std::find(m_moves[static_cast<std::size_t>(at)].begin(), m_moves[static_cast<std::size_t>(at)].end(), 1) !=
@@ -423,11 +427,8 @@ void IslandSearch::run(const CancelToken& cancel) {
             solve_in_place(*added);
             continue;
         }
-        if (next == nullptr || next->score < best - m_limits.depth) {
-            m_complete = true;
-            return;
-        }
-        if (m_fits >= m_limits.most_fits || static_cast<int>(m_states.size()) >= m_limits.most_states) return;
+        if (next == nullptr || next->score < best - m_limits.depth) break;
+        if (m_fits >= m_limits.most_fits || static_cast<int>(m_states.size()) >= m_limits.most_states) break;
         if (!looked_again && m_states.size() > 1) { // the best state may have uncovered others
             looked_again = true;
             const auto before = m_enumerated;
@@ -443,6 +444,7 @@ void IslandSearch::run(const CancelToken& cancel) {
         }
         expand(*next);
     }
+    for (auto& s : m_states) s->fit.reset(); // some fifty kilobytes each
 }
 
 } // namespace ohmo::belief

@@ -55,7 +55,7 @@ public:
     bool enumerated(std::size_t position) const { return m_enumerated[position] != 0; }
     int position(int unit) const { return m_position[static_cast<std::size_t>(unit)]; } ///< among its units, -1 elsewhere
     bool moved(int unit) const;                                                         ///< whether a reading in circuit speaks of it
-    bool complete() const { return m_complete; }
+    const State& likeliest() const; ///< once the islands are joined
     int fits() const { return m_fits; }
     const Island& island() const { return m_island; }
     int number() const { return m_number; }
@@ -116,7 +116,6 @@ private:
     std::map<std::pair<std::size_t, int>, double> m_screened; ///< of single deviations that were not solved: gain
     double m_most_evidence = 0;
     int m_fits = 0;
-    bool m_complete = false;
 };
 
 /// ln(e^a + e^b)

@@ -155,14 +155,13 @@ private:
         std::vector<Found> found;
         for (const auto& island : m_b.islands()) {
             if (island->seen().empty()) continue;
-            const auto& states = island->states();
-            const auto best = std::max_element(states.begin(), states.end(), [](const auto& a, const auto& b) { return a->p < b->p; });
-            const auto fit = island->fit_of(**best, 0);
-            const auto prior = island->prior_of((*best)->mode);
+            const auto& best = island->likeliest();
+            const auto fit = island->fit_of(best, 0);
+            const auto prior = island->prior_of(best.mode);
             for (std::size_t k = 0; k < prior.size(); ++k) {
                 if (fit.slopes.col(static_cast<Eigen::Index>(k)).isZero() || prior[k].spread < 0.01) continue;
                 const int owner = island->island().owner[k];
-                if (owner >= 0 && (*best)->mode[static_cast<std::size_t>(island->position(owner))] != 0) continue; // of a fault
+                if (owner >= 0 && best.mode[static_cast<std::size_t>(island->position(owner))] != 0) continue; // of a fault
                 const double off = (fit.values[k] - prior[k].middle) / prior[k].spread, left = fit.spread_of(static_cast<int>(k));
                 if (std::fabs(off) < kSurprises || left > kNarrowed * prior[k].spread) continue;
                 Learned l = named(*island, static_cast<int>(k), owner);
