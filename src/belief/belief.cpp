@@ -504,7 +504,19 @@ private:
                 }
             }
         }
-        for (auto& j : list) j.p *= 1 - out.m_unexplained;
+        // The islands were taken one by one: which of these sets brings the complaints about is asked of each as a whole.
+        double before = 0, after = 0;
+        for (auto& j : list) {
+            before += j.p;
+            for (std::size_t k = 0; k < out.m_complaints.list.size(); ++k) {
+                double silent = 1 - out.m_complaints.leak;
+                for (const auto& [u, m] : j.faults) silent *= out.m_complaints.silent(u, m, 1 << k);
+                j.p *= 1 - silent;
+            }
+            after += j.p;
+        }
+        for (auto& j : list) j.p *= (1 - out.m_unexplained) * (after > 0 ? before / after : 1);
+        std::stable_sort(list.begin(), list.end(), [](const Joint& a, const Joint& b) { return a.p > b.p; });
         out.m_joints = std::move(list);
         for (const auto& island : out.m_islands) {
             if (island->seen().empty()) continue;

@@ -32,7 +32,8 @@ public:
         out.unexplained = m_b.unexplained();
         out.contradicted_by = m_b.slipped();
         out.open_complaints = m_b.complaints_unexplained();
-        for (const auto& joint : m_b.joints()) out.stories.push_back({joint.p, told(m_board, m_b, joint)});
+        for (const auto& joint : m_b.joints()) tell(joint, out.stories);
+        std::stable_sort(out.stories.begin(), out.stories.end(), [](const Story& a, const Story& b) { return a.p > b.p; });
         if (out.stories.empty()) out.stories.emplace_back();
         for (int p = 0; p < static_cast<int>(m_board.parts.size()); ++p) out.parts.push_back(part(p));
         std::stable_sort(out.parts.begin(), out.parts.end(), [](const PartBelief& a, const PartBelief& b) { return a.bad > b.bad; });
@@ -44,6 +45,16 @@ public:
     }
 
 private:
+    // Two ways of drying out are one story.
+    void tell(const belief::Joint& joint, std::vector<Story>& stories) const {
+        Scenario scenario = told(m_board, m_b, joint);
+        const auto same = std::find_if(stories.begin(), stories.end(), [&](const Story& s) { return s.scenario.key() == scenario.key(); });
+        if (same != stories.end())
+            same->p += joint.p;
+        else
+            stories.push_back({joint.p, std::move(scenario)});
+    }
+
     const belief::Unit& unit(int u) const { return m_b.model().units[static_cast<std::size_t>(u)]; }
     const std::vector<int>& units_of(int part) const { return m_b.model().units_of[static_cast<std::size_t>(part)]; }
 
