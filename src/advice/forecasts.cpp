@@ -38,8 +38,9 @@ struct Forecasts::IslandStates {
     std::vector<std::unique_ptr<Toggle>> toggles;
 };
 
-Forecasts::Forecasts(const Board& board, const belief::Belief& belief, const Evidence& evidence)
-    : m_board(board), m_belief(belief), m_evidence(evidence), m_bench(belief.bench()), m_islands(belief.islands().size()) {}
+Forecasts::Forecasts(const Board& board, const belief::Belief& belief, const Evidence& evidence, std::vector<char> asked)
+    : m_board(board), m_belief(belief), m_evidence(evidence), m_asked(std::move(asked)), m_bench(belief.bench()),
+      m_islands(belief.islands().size()) {}
 Forecasts::~Forecasts() = default;
 
 int Forecasts::setting(const BoardState& state) {
@@ -82,7 +83,7 @@ Forecasts::IslandStates& Forecasts::states(int number) {
             if (s->mode[i] == 0) continue;
             const auto& unit = m_belief.model().units[static_cast<std::size_t>(search.island().units[i])];
             l.faults.push_back(unit.modes[s->mode[i]].fault);
-            if (search.enumerated(i) && !unit.modes[s->mode[i]].values.empty()) parts.push_back(unit.part);
+            if (search.enumerated(i) && !unit.modes[s->mode[i]].values.empty() && asked(unit.part)) parts.push_back(unit.part);
         }
         std::sort(parts.begin(), parts.end());
         l.story = stories.try_emplace(parts, static_cast<int>(stories.size())).first->second;
@@ -96,7 +97,7 @@ Forecasts::IslandStates& Forecasts::states(int number) {
         const auto& unit = m_belief.model().units[static_cast<std::size_t>(island.units[i])];
         for (const auto& o : unit.modes[first.state->mode[i]].values)
             made->sound[static_cast<std::size_t>(o.unknown)] = island.prior[static_cast<std::size_t>(o.unknown)].middle;
-        if (search.enumerated(i)) continue;
+        if (search.enumerated(i) || !asked(unit.part)) continue;
         for (std::size_t m = 0; m < unit.modes.size(); ++m) {
             const double p = m_belief.mode(island.units[i], static_cast<int>(m));
             if (m == first.state->mode[i] || p < kLeastMode) continue;

@@ -21,7 +21,8 @@ struct Case {
 /// Asks one belief; remembers the boards it has solved. Not for two threads at once.
 class Forecasts {
 public:
-    Forecasts(const Board& board, const belief::Belief& belief, const Evidence& evidence);
+    /// `asked`: by part, whether it is to be decided. What a reading says of others alone is worth nothing. Empty: all are.
+    Forecasts(const Board& board, const belief::Belief& belief, const Evidence& evidence, std::vector<char> asked = {});
     ~Forecasts();
 
     /// Rough: the likeliest states only, spreads of the leader. Empty where nothing is in doubt.
@@ -40,6 +41,7 @@ public:
 private:
     struct IslandStates;
     IslandStates& states(int island);
+    bool asked(int part) const { return m_asked.empty() || m_asked[static_cast<std::size_t>(part)] != 0; }
     int setting(const BoardState& state);
     std::optional<belief::Place> place(const Query& query, int& island);
     Outcome outcome(const Query& query, const belief::Forecast& f, double variance) const;
@@ -47,6 +49,7 @@ private:
     const Board& m_board;
     const belief::Belief& m_belief;
     const Evidence& m_evidence;
+    std::vector<char> m_asked;
     belief::Bench m_bench; ///< with settings that are only asked for
     std::vector<std::unique_ptr<IslandStates>> m_islands;
 };

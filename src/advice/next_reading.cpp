@@ -23,7 +23,7 @@ class Planner {
 public:
     Planner(const Inquiry& about, const CancelToken& cancel)
         : m_board(about.board), m_p(about.board.practice()), m_about(about), m_assessment(about.assessment), m_evidence(about.evidence),
-          m_cancel(cancel), m_forecasts(about.board, *about.assessment.belief, about.evidence) {
+          m_cancel(cancel), m_open(open_parts()), m_forecasts(about.board, *about.assessment.belief, about.evidence, asked()) {
         for (std::size_t m = 0; m < m_evidence.meters.size(); ++m)
             if (m_evidence.meters[m].residue < m_p.four_wire_residue &&
                 (m_four_wires < 0 || m_evidence.meters[m].residue < m_evidence.meters[static_cast<std::size_t>(m_four_wires)].residue))
@@ -32,8 +32,7 @@ public:
 
     Result<NextAdvice> run() {
         NextAdvice out;
-        for (const auto& b : m_assessment.parts)
-            if (b.readable > m_p.open_above && b.bad < m_p.open_below) out.open.push_back(b.part);
+        out.open = m_open;
         out.settled = out.open.empty() && m_assessment.unexplained <= m_p.most_unexplained && m_assessment.open_complaints.empty();
         if (out.settled) {
             out.stop = true;
@@ -59,7 +58,8 @@ public:
                 act.bands = bands_of(act.query.what, m_forecasts.cases(act.query), m_forecasts.healthy(act.query), act.bits);
             out.acts.push_back(std::move(act));
         }
-        out.trace = worth_tracing(m_board, m_assessment, m_evidence, reads, m_forecasts);
+        Forecasts of_all(m_board, *m_assessment.belief, m_evidence); // an assumption is worth settling whichever part it hides
+        out.trace = worth_tracing(m_board, m_assessment, m_evidence, reads, of_all);
         if (out.acts.empty()) {
             out.stop = true;
             out.reason = StopReason::NothingTells;
@@ -68,6 +68,38 @@ public:
     }
 
 private:
+    // Neither bad nor good for certain; and of those that are unlikely each, the likeliest, where together they hide too much.
+    std::vector<int> open_parts() const {
+        std::vector<int> out;
+        std::vector<const PartBelief*> unlikely;
+        double left = 0;
+        for (const auto& b : m_assessment.parts) {
+            if (b.bad >= m_p.open_below) continue;
+            if (b.readable > m_p.open_above)
+                out.push_back(b.part);
+            else if (b.readable > m_p.worth_reading) {
+                unlikely.push_back(&b);
+                left += b.readable;
+            }
+        }
+        std::stable_sort(unlikely.begin(), unlikely.end(),
+                         [](const PartBelief* a, const PartBelief* b) { return a->readable > b->readable; });
+        for (const auto* b : unlikely) {
+            if (left <= m_p.most_acquitted) break;
+            out.push_back(b->part);
+            left -= b->readable;
+        }
+        return out;
+    }
+
+    // What is to be decided: the open parts, or where none is and something is still unexplained, all.
+    std::vector<char> asked() const {
+        std::vector<char> out;
+        if (!m_open.empty()) out.resize(m_board.parts.size(), 0);
+        for (int part : m_open) out[static_cast<std::size_t>(part)] = 1;
+        return out;
+    }
+
     // The best dozen, and among them the best of each way of going on: not twelve leads on one rail.
     void keep_a_choice() {
         if (m_acts.size() <= kOffered) return;
@@ -307,7 +339,8 @@ private:
 
     void offer_lifted() {
         for (const auto& b : m_assessment.parts)
-            if (doubted(b) && may_lift(b.part)) offer_alone(b.part, false);
+            if (doubted(b) && may_lift(b.part) && (m_open.empty() || std::find(m_open.begin(), m_open.end(), b.part) != m_open.end()))
+                offer_alone(b.part, false);
     }
 
     // What no story explains is touched again before anything else is believed of it.
@@ -338,6 +371,7 @@ private:
     const Assessment& m_assessment;
     const Evidence& m_evidence;
     CancelToken m_cancel;
+    std::vector<int> m_open;
     Forecasts m_forecasts;
     int m_four_wires = -1; ///< a meter that resolves milliohms, if the bench has one
     std::vector<NextAct> m_acts;

@@ -83,11 +83,12 @@ TraceAdvice worth_tracing(const Board& board, const Assessment& assessment, cons
         if (act.act != Act::Read || act.query.alone >= 0) continue;
         std::vector<Outcome> outcomes;
         for (const auto& c : forecasts.cases(act.query)) outcomes.push_back(c.outcome);
+        const double bits = reading_information(outcomes);
         for (const auto& [part, variance] : forecasts.variances(act.query)) {
             if (!board.part(part).assumed) continue;
             auto sharper = outcomes;
             for (auto& o : sharper) o.spread = std::sqrt(std::max(o.spread * o.spread - variance, 0.1 * o.spread * o.spread));
-            const double gain = reading_information(std::move(sharper)) - act.bits;
+            const double gain = reading_information(std::move(sharper)) - bits;
             if (gain > std::max(best.bits, board.practice().worth_tracing * kAlreadyOne)) best = {part, false, -1, gain, act.query};
         }
     }

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "belief/net.h"
 
+#include "board/nominal.h"
+
 #include "damage/telling.h"
 
 #include <algorithm>
@@ -22,6 +24,32 @@ bool slow(Cause cause) {
         return true;
     default:
         return false;
+    }
+}
+
+// Strongly connected parts of the net: what can be reached from each other (few edges, the plain way).
+void find_circles(Net& net) {
+    const std::size_t n = net.out_of.size();
+    std::vector<std::vector<char>> reaches(n, std::vector<char>(n, 0));
+    for (std::size_t u = 0; u < n; ++u) {
+        std::vector<std::size_t> open = {u};
+        while (!open.empty()) {
+            const std::size_t at = open.back();
+            open.pop_back();
+            for (int e : net.out_of[at]) {
+                const auto child = static_cast<std::size_t>(net.edges[static_cast<std::size_t>(e)].child);
+                if (reaches[u][child] != 0) continue;
+                reaches[u][child] = 1;
+                open.push_back(child);
+            }
+        }
+    }
+    net.circle.assign(n, -1);
+    for (std::size_t u = 0; u < n; ++u) {
+        if (net.circle[u] >= 0 || reaches[u][u] == 0) continue;
+        for (std::size_t v = u; v < n; ++v)
+            if (reaches[u][v] != 0 && reaches[v][u] != 0) net.circle[v] = net.circles;
+        ++net.circles;
     }
 }
 
@@ -47,6 +75,7 @@ public:
             net.into[static_cast<std::size_t>(child)].push_back(number);
             net.out_of[static_cast<std::size_t>(parent)].push_back(number);
         }
+        find_circles(net);
         return net;
     }
 
@@ -104,6 +133,10 @@ private:
             if (i == unit.part) continue;
             if (m_board.mains && (sw || bridge || bulk)) on_the_way_in(u, m, i);
             if (sw || pass) around_the_switch(u, m, i, mode.fault);
+            if (is_wet_or_solid_electrolytic(kind) && feeds(i, unit.part)) {
+                seen(u, m, {i, FaultMode::Short, {}}, m_p.rectifier_with_capacitor * 2 / 3);
+                seen(u, m, {i, FaultMode::Open, {}}, m_p.rectifier_with_capacitor / 3);
+            }
             if (pass && behind_pass(unit.part, i)) {
                 seen(u, m, {i, FaultMode::Short, {}}, m_p.output_with_pass / 2);
                 seen(u, m, {i, FaultMode::Leaky, {}}, m_p.output_with_pass / 2);
@@ -125,13 +158,64 @@ private:
         const bool gate_gone = fault.mode == FaultMode::Short;
         if (std::find(m_roles.sense.begin(), m_roles.sense.end(), i) != m_roles.sense.end())
             seen(u, m, {i, FaultMode::Open, {}}, m_p.sense_with_switch);
-        if (part.kind == PartKind::Resistor && shares_gate(fault.part, i))
-            seen(u, m, {i, FaultMode::Open, {}}, m_p.gate_resistor_with_switch * (gate_gone ? 1 : 0.3));
-        if (i == m_roles.controller && gate_gone) {
-            seen(u, m, {i, FaultMode::OutputShort, {}}, m_p.controller_with_switch / 2);
-            seen(u, m, {i, FaultMode::SupplyShort, {}}, m_p.controller_with_switch / 2);
+        else if (part.kind == PartKind::Resistor)
+            seen(u, m, {i, FaultMode::Open, {}},
+                 m_p.source_resistor_with_switch * whose(fault.part, [&](int sw) { return on_source(sw, i); }));
+        if (part.kind == PartKind::Resistor)
+            seen(u, m, {i, FaultMode::Open, {}},
+                 m_p.gate_resistor_with_switch * (gate_gone ? 1 : 0.3) * whose(fault.part, [&](int sw) { return shares_gate(sw, i); }));
+        if (part.kind == PartKind::Controller && gate_gone && m_roles.is_switch(fault.part)) {
+            const double chance = m_p.controller_with_switch * (drives(i, fault.part) ? 1 : m_p.sister_share);
+            seen(u, m, {i, FaultMode::OutputShort, {}}, chance / 2);
+            seen(u, m, {i, FaultMode::SupplyShort, {}}, chance / 2);
         }
         if (part.kind == PartKind::Bridge && m_board.mains) seen(u, m, {i, FaultMode::Short, {}}, m_p.bridge_with_switch);
+    }
+
+    // Whether it holds for this switch, or in part for a sister.
+    template <class Holds> double whose(int sw, const Holds& holds) const {
+        if (holds(sw)) return 1;
+        const auto& all = m_roles.switches;
+        const bool sisters = m_roles.is_switch(sw) && std::any_of(all.begin(), all.end(), [&](int s) { return s != sw && holds(s); });
+        return sisters ? m_p.sister_share : 0;
+    }
+
+    static bool share(const Part& a, const Part& b) {
+        return std::any_of(a.pins.begin(), a.pins.end(), [&](const Pin& p) {
+            return std::any_of(b.pins.begin(), b.pins.end(), [&](const Pin& q) { return p.id == q.id; });
+        });
+    }
+
+    // Through a resistor, a diode or nothing; not through a drive transformer.
+    bool drives(int controller, int sw) const {
+        const auto& chip = m_board.part(controller);
+        if (shares_gate(sw, controller)) return true;
+        for (std::size_t i = 0; i < m_board.parts.size(); ++i)
+            if (m_board.parts[i].kind == PartKind::Resistor && shares_gate(sw, static_cast<int>(i)) && share(m_board.parts[i], chip)) {
+                const NetId ground = chip.net("GND");
+                const auto& pins = m_board.parts[i].pins;
+                if (std::none_of(pins.begin(), pins.end(), [&](const Pin& p) { return p.id == ground; })) return true;
+            }
+        return false;
+    }
+
+    bool on_source(int sw, int resistor) const {
+        const auto& part = m_board.part(sw);
+        const NetId source = part.net(part.net("S") >= 0 ? "S" : "E");
+        const auto& pins = m_board.part(resistor).pins;
+        const auto value = nominal_value(m_board.part(resistor));
+        return source >= 0 && value && value->ohms && *value->ohms <= m_p.sense_ohms &&
+               std::any_of(pins.begin(), pins.end(), [&](const Pin& p) { return p.id == source; });
+    }
+
+    // A rectifier whose current goes straight into the capacitor.
+    bool feeds(int rectifier, int capacitor) const {
+        const auto& part = m_board.part(rectifier);
+        if (part.stage != "rectify-out" && part.stage != "rectify") return false;
+        if (!is_diode_like(part.kind) && part.kind != PartKind::Bridge) return false;
+        const auto& c = m_board.part(capacitor);
+        const NetId out = part.kind == PartKind::Bridge ? part.net("+") : part.net("K"), in = part.net("A");
+        return (out >= 0 && c.net("+") == out) || (in >= 0 && c.net("-") == in);
     }
 
     // Polarised capacitors on a net of the pass transistor, or on a rail it feeds.
@@ -151,13 +235,21 @@ private:
         return gate >= 0 && std::any_of(pins.begin(), pins.end(), [&](const Pin& p) { return p.id == gate; });
     }
 
+    // Where a part can fail so in several places (the legs of a bridge), in each alike.
     void seen(int u, int m, const Fault& child, double chance) {
-        const auto [at, mode] = find_mode(m_model, child);
-        if (at < 0) return;
-        auto& edge = m_edges[{u, m, at, mode}];
-        edge.seen = std::max(edge.seen, chance);
-        if (edge.told_chance == 0)
-            edge.told.fault = m_model.units[static_cast<std::size_t>(at)].modes[static_cast<std::size_t>(mode)].fault;
+        if (chance <= 0) return;
+        std::vector<std::pair<int, int>> places;
+        for (int at : m_model.units_of[static_cast<std::size_t>(child.part)]) {
+            const auto& unit = m_model.units[static_cast<std::size_t>(at)];
+            for (std::size_t k = 1; k < unit.modes.size() && !unit.renewed; ++k)
+                if (unit.modes[k].fault.mode == child.mode) places.emplace_back(at, static_cast<int>(k));
+        }
+        for (const auto& [at, mode] : places) {
+            auto& edge = m_edges[{u, m, at, mode}];
+            edge.seen = std::max(edge.seen, chance / static_cast<double>(places.size()));
+            if (edge.told_chance == 0)
+                edge.told.fault = m_model.units[static_cast<std::size_t>(at)].modes[static_cast<std::size_t>(mode)].fault;
+        }
     }
 
     const Model& m_model;
@@ -179,6 +271,38 @@ std::pair<int, int> find_mode(const Model& model, const Fault& fault) {
         }
     }
     return like;
+}
+
+double chance_of_circle(const std::vector<double>& own, const std::vector<std::vector<double>>& by) {
+    const std::size_t n = own.size();
+    if (n > 9) {
+        double all = 1;
+        for (std::size_t j = 0; j < n; ++j) {
+            double spared = 1 - own[j];
+            for (std::size_t i = 0; i < n; ++i) spared *= i == j ? 1 : 1 - by[i][j];
+            all *= 1 - spared;
+        }
+        return all * *std::max_element(own.begin(), own.end());
+    }
+    // all[t]: that every member of t falls when only t can bring its members down.
+    std::vector<double> all(std::size_t{1} << n, 0);
+    all[0] = 1;
+    for (std::size_t t = 1; t < all.size(); ++t) {
+        double less = 0;
+        for (std::size_t fallen = (t - 1) & t;; fallen = (fallen - 1) & t) {
+            double p = all[fallen];
+            for (std::size_t j = 0; j < n && p > 0; ++j) {
+                if ((t >> j & 1) == 0 || (fallen >> j & 1) != 0) continue;
+                p *= 1 - own[j];
+                for (std::size_t i = 0; i < n; ++i)
+                    if ((fallen >> i & 1) != 0) p *= 1 - by[i][j];
+            }
+            less += p;
+            if (fallen == 0) break;
+        }
+        all[t] = std::max(0.0, 1 - less);
+    }
+    return all.back();
 }
 
 Ages Ages::of(const Practice& p) {

@@ -21,6 +21,7 @@ constexpr double kLeaksEnough = 1e-4;                                 // A times
 constexpr double kMostExponent = 200;
 constexpr double kShownHeadroom = 0.08; // V below compliance at which a range is left
 constexpr double kNoCompliance = 1e4;
+constexpr double kMostWindingOhms = 20; // ln: an open winding
 
 } // namespace
 
@@ -297,6 +298,18 @@ double Network::omega(const Place& place) const {
     return 2 * std::numbers::pi * (place.what == Quantity::Farads ? meter.farads_hertz : meter.esr_hertz);
 }
 
+Eigen::MatrixXcd Network::impedances(const Core& core, double w) const {
+    const auto k = static_cast<Eigen::Index>(core.windings.size());
+    Eigen::MatrixXcd out(k, k);
+    for (Eigen::Index i = 0; i < k; ++i)
+        for (Eigen::Index j = 0; j < k; ++j) {
+            const auto &p = core.windings[static_cast<std::size_t>(i)], &q = core.windings[static_cast<std::size_t>(j)];
+            out(i, j) = Complex(i == j ? std::exp(std::min(value(p.ohms), 25.0)) : 0,
+                                w * std::exp(0.5 * (value(p.henry) + value(q.henry))) * (i == j ? 1 : core.coupling));
+        }
+    return out;
+}
+
 Network::Alternating& Network::factored(const Place& place, int which) {
     if (m_alternating.size() < m_out.size()) m_alternating.resize(m_out.size());
     auto& made = m_alternating[static_cast<std::size_t>(place.setting)];
@@ -318,14 +331,7 @@ Network::Alternating& Network::factored(const Place& place, int which) {
         for (const auto& core : m_circuit.cores) {
             if (is_out(place.setting, core.windings.front().unit)) continue;
             const int k = static_cast<int>(core.windings.size());
-            Eigen::MatrixXcd zw(k, k);
-            for (int i = 0; i < k; ++i)
-                for (int j = 0; j < k; ++j) {
-                    const auto &p = core.windings[static_cast<std::size_t>(i)], &q = core.windings[static_cast<std::size_t>(j)];
-                    zw(i, j) = Complex(i == j ? std::exp(std::min(value(p.ohms), 25.0)) : 0,
-                                       w * std::exp(0.5 * (value(p.henry) + value(q.henry))) * (i == j ? 1 : core.coupling));
-                }
-            const Eigen::MatrixXcd y = zw.inverse();
+            const Eigen::MatrixXcd y = impedances(core, w).inverse();
             for (int i = 0; i < k; ++i)
                 for (int j = 0; j < k; ++j) {
                     const auto &p = core.windings[static_cast<std::size_t>(i)], &q = core.windings[static_cast<std::size_t>(j)];
@@ -390,14 +396,23 @@ Forecast Network::read_alternating(const Place& place, bool want_slopes) {
         out.slope(c.esr) += chain(d * d * y * y * std::exp(value(c.esr)));
     }
     for (const auto& core : m_circuit.cores) {
-        if (core.windings.size() > 1 || is_out(place.setting, core.windings.front().unit))
-            continue; // coupled ones move together too little to learn
-        const auto& p = core.windings.front();
-        const Complex zw(std::exp(std::min(value(p.ohms), 25.0)), w * std::exp(value(p.henry)));
-        const Complex i = (v(p.a) - v(p.b)) / zw;
-        if (value(p.ohms) < 20) {
-            out.slope(p.ohms) += chain(i * i * zw.real());
-            out.slope(p.henry) += chain(i * i * Complex(0, zw.imag()));
+        if (is_out(place.setting, core.windings.front().unit)) continue;
+        const auto count = static_cast<Eigen::Index>(core.windings.size());
+        Eigen::VectorXcd across(count);
+        for (Eigen::Index k = 0; k < count; ++k) {
+            const auto& winding = core.windings[static_cast<std::size_t>(k)];
+            across(k) = v(winding.a) - v(winding.b);
+        }
+        const Eigen::MatrixXcd zw = impedances(core, w);
+        const Eigen::VectorXcd i = zw.partialPivLu().solve(across);
+        for (Eigen::Index k = 0; k < count; ++k) {
+            const auto& winding = core.windings[static_cast<std::size_t>(k)];
+            if (value(winding.ohms) >= kMostWindingOhms) continue;
+            out.slope(winding.ohms) += chain(i(k) * i(k) * zw(k, k).real());
+            Complex by_henry = i(k) * i(k) * Complex(0, zw(k, k).imag());
+            for (Eigen::Index l = 0; l < count; ++l)
+                if (l != k) by_henry += i(k) * i(l) * zw(k, l); // of half the logarithm, to and fro
+            out.slope(winding.henry) += chain(by_henry);
         }
     }
     out.slope(meter_unknown(place, place.what == Quantity::Farads ? MeterUnknown::kFarads : MeterUnknown::kEsr)) = 1;

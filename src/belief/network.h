@@ -67,6 +67,7 @@ private:
         std::optional<Eigen::MatrixXcd> inverse[2];
     };
     const Eigen::MatrixXd& direct(int setting);
+    Eigen::MatrixXcd impedances(const Core& core, double omega) const; ///< of its windings among each other
     Alternating& factored(const Place& place, int which);
     bool is_out(int setting, int unit) const {
         return unit >= 0 && m_out[static_cast<std::size_t>(setting)][static_cast<std::size_t>(unit)] != 0;

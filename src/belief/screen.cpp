@@ -8,7 +8,8 @@ namespace ohmo::belief {
 namespace {
 
 constexpr double kCarries = 0.003; // of a reading's axis for e times the saturation current: the junction matters
-constexpr double kLeastPivot = 0.005, kLeastOhms = 1e-3, kLeastAmps = 1e-13;
+constexpr double kLeastPivot = 0.005, kRoundPivot = 1e-9, kNegligible = 1e-3, kLeastOhms = 1e-3, kLeastAmps = 1e-13;
+constexpr double kSlippedVariance = 25;
 constexpr int kTried = 7; // values of a mode's own spread
 constexpr double kTriedApart = 0.75;
 
@@ -32,7 +33,7 @@ Whereabouts Whereabouts::of(const Circuit& c, std::size_t unknowns) {
 
 Screen::Screen(const Circuit& circuit, const Whereabouts& where, const Bench& bench, const std::vector<Unknown>& prior,
                const std::vector<Sight>& seen, const Fit& base)
-    : m_circuit(circuit), m_where(where), m_bench(bench), m_seen(seen), m_base(base),
+    : m_circuit(circuit), m_where(where), m_bench(bench), m_prior(prior), m_seen(seen), m_base(base),
       m_network(circuit, bench.out, bench.meters, base.values) {
     if (seen.empty()) return;
     Eigen::VectorXd away(static_cast<Eigen::Index>(prior.size()));
@@ -41,9 +42,36 @@ Screen::Screen(const Circuit& circuit, const Whereabouts& where, const Bench& be
     for (std::size_t j = 0; j < seen.size(); ++j)
         m_innovation(static_cast<Eigen::Index>(j)) += base.slipped[j] != 0 ? 0 : base.residual[j] * seen[j].touch.noise;
     m_misfit = m_innovation.dot(base.innovation.solve(m_innovation));
+    m_ln_determinant = 2 * base.innovation.matrixLLT().diagonal().array().log().sum();
 }
 
-double Screen::moved_direct(std::size_t reading, const Override& value, double to) {
+Screen::Solved& Screen::solved(const std::vector<Override>& values, double z) {
+    std::vector<double> key;
+    for (const auto& v : values) {
+        key.push_back(v.unknown);
+        key.push_back(v.middle + z * v.spread);
+    }
+    auto& there = m_solved[key];
+    if (there.network) return there;
+    there.values = m_base.values;
+    for (const auto& v : values) there.values[static_cast<std::size_t>(v.unknown)] = v.middle + z * v.spread;
+    there.network = std::make_unique<Network>(m_circuit, m_bench.out, m_bench.meters, there.values);
+    return there;
+}
+
+const Forecast& Screen::solved_reading(Solved& there, std::size_t reading) {
+    const auto at = there.forecasts.find(reading);
+    if (at != there.forecasts.end()) return at->second;
+    const auto& s = m_seen[reading];
+    return there.forecasts.emplace(reading, there.network->read(s.place, &s.shown, true, m_base.forecasts[reading].get())).first->second;
+}
+
+double Screen::left(std::size_t reading, const Forecast& f) const {
+    const auto& touch = m_seen[reading].touch;
+    return touch.at_least ? std::max(0.0, touch.y - f.y) : touch.y - f.y;
+}
+
+std::optional<double> Screen::moved_direct(std::size_t reading, const Override& value, double to) {
     const auto& place = m_seen[reading].place;
     const auto& f = *m_base.forecasts[reading];
     double out = 0;
@@ -53,12 +81,18 @@ double Screen::moved_direct(std::size_t reading, const Override& value, double t
         const double more = siemens(to) - siemens(at(value.unknown));
         if (std::fabs(more) < kLeastAmps) continue;
         const double across = std::max(0.0, m_network.between(place, f, c.a, c.b));
-        const double dv = -(f.pull(c.a) - f.pull(c.b)) * (f.volts(c.a) - f.volts(c.b)) * more / std::max(kLeastPivot, 1 + more * across);
+        const double pivot = 1 + more * across;
+        double dv = -(f.pull(c.a) - f.pull(c.b)) * (f.volts(c.a) - f.volts(c.b)) * more;
+        const double v = std::max(1e-9, std::fabs(f.volts(place.red) - f.volts(place.black))), ohms = std::max(f.value, kLeastOhms);
+        if (pivot < kLeastPivot) { // opened, and hardly any way round: the sum has lost its digits
+            if (std::fabs(dv) > kNegligible * v * kRoundPivot) return std::nullopt;
+            continue;
+        }
+        dv /= pivot;
         if (place.what == Quantity::Diode) {
             out += dv * f.ohm_slope;
             continue;
         }
-        const double v = std::max(1e-9, std::fabs(f.volts(place.red) - f.volts(place.black))), ohms = std::max(f.value, kLeastOhms);
         out += ohms_axis(std::max(kLeastOhms, ohms * (1 + std::max(-0.9999, dv / v)))) - ohms_axis(ohms);
     }
     return out;
@@ -99,7 +133,7 @@ double Screen::moved_alternating(std::size_t reading, const std::vector<Override
     return out;
 }
 
-std::optional<double> Screen::moved(std::size_t reading, const std::vector<Override>& values, double z) {
+std::optional<double> Screen::moved_about(std::size_t reading, const std::vector<Override>& values, double z) {
     if (!is_direct(m_seen[reading].place.what)) return moved_alternating(reading, values, z);
     double out = 0;
     for (const auto& v : values) {
@@ -109,24 +143,72 @@ std::optional<double> Screen::moved(std::size_t reading, const std::vector<Overr
             if (at(v.unknown) < kJunctionGone) return std::nullopt; // may conduct again, where it was not looked at
             if (std::fabs(m_base.forecasts[reading]->slope(v.unknown)) > kCarries) return std::nullopt;
         }
-        out += moved_direct(reading, v, v.middle + z * v.spread);
+        const auto one = moved_direct(reading, v, v.middle + z * v.spread);
+        if (!one) return std::nullopt;
+        out += *one;
     }
     return out;
 }
 
-std::optional<double> Screen::gain(const std::vector<Override>& values) {
-    double best = -1e9;
+double Screen::moved(std::size_t reading, const std::vector<Override>& values, double z) {
+    if (const auto about = moved_about(reading, values, z)) return *about;
+    return m_base.residual[reading] * m_seen[reading].touch.noise - left(reading, solved_reading(solved(values, z), reading));
+}
+
+// At the middles, with the slopes found there: what opens may make a reading hang on numbers that nobody knows.
+double Screen::gain_solved(const std::vector<Override>& values, const std::vector<std::optional<double>>& about) {
+    auto& there = solved(values, 0);
     const auto count = static_cast<Eigen::Index>(m_seen.size());
-    Eigen::VectorXd d(count);
-    for (int k = 0; k < kTried; ++k) {
-        const double z = (k - kTried / 2) * kTriedApart;
-        for (Eigen::Index j = 0; j < count; ++j) {
-            const auto one = moved(static_cast<std::size_t>(j), values, z);
-            if (!one) return std::nullopt;
-            d(j) = m_base.slipped[static_cast<std::size_t>(j)] != 0 ? 0 : *one;
+    Eigen::VectorXd variance = m_base.variance, away(variance.size());
+    for (Eigen::Index i = 0; i < variance.size(); ++i)
+        away(i) = m_base.values[static_cast<std::size_t>(i)] - m_prior[static_cast<std::size_t>(i)].middle;
+    for (const auto& v : values) {
+        variance(v.unknown) = v.spread * v.spread;
+        away(v.unknown) = 0;
+    }
+    Eigen::MatrixXd slopes = m_base.slopes;
+    Eigen::VectorXd r(count);
+    for (Eigen::Index j = 0; j < count; ++j) {
+        const auto reading = static_cast<std::size_t>(j);
+        const double was = m_base.slipped[reading] != 0 ? 0 : m_base.residual[reading] * m_seen[reading].touch.noise;
+        if (about[reading] || m_base.slipped[reading] != 0)
+            r(j) = was - (m_base.slipped[reading] != 0 ? 0 : *about[reading]);
+        else {
+            const auto& f = solved_reading(there, reading);
+            slopes.row(j) = f.slope.transpose();
+            r(j) = left(reading, f);
+            if (m_seen[reading].touch.at_least && r(j) == 0) slopes.row(j).setZero();
         }
-        const Eigen::VectorXd e = m_innovation - d;
-        best = std::max(best, 0.5 * (m_misfit - e.dot(m_base.innovation.solve(e))) - 0.5 * z * z);
+    }
+    r += slopes * away;
+    Eigen::MatrixXd s = slopes * variance.asDiagonal() * slopes.transpose();
+    for (Eigen::Index j = 0; j < count; ++j) { // a slip says as little as before
+        const double noise = m_seen[static_cast<std::size_t>(j)].touch.noise;
+        s(j, j) += m_base.slipped[static_cast<std::size_t>(j)] != 0 ? kSlippedVariance : noise * noise;
+    }
+    const Eigen::LLT<Eigen::MatrixXd> factored(s);
+    const double ln_determinant = 2 * factored.matrixLLT().diagonal().array().log().sum();
+    return 0.5 * (m_misfit - r.dot(factored.solve(r)) + m_ln_determinant - ln_determinant);
+}
+
+double Screen::gain(const std::vector<Override>& values) {
+    const auto count = static_cast<Eigen::Index>(m_seen.size());
+    double best = -1e9;
+    Eigen::VectorXd d(count);
+    std::vector<std::optional<double>> about(m_seen.size());
+    for (std::size_t j = 0; j < m_seen.size(); ++j) about[j] = moved_about(j, values, 0);
+    if (std::all_of(about.begin(), about.end(), [](const auto& a) { return a.has_value(); })) {
+        for (int k = 0; k < kTried; ++k) {
+            const double z = (k - kTried / 2) * kTriedApart;
+            for (Eigen::Index j = 0; j < count; ++j) {
+                const auto reading = static_cast<std::size_t>(j);
+                d(j) = m_base.slipped[reading] != 0 ? 0 : z == 0 ? *about[reading] : moved_about(reading, values, z).value_or(*about[reading]);
+            }
+            const Eigen::VectorXd e = m_innovation - d;
+            best = std::max(best, 0.5 * (m_misfit - e.dot(m_base.innovation.solve(e))) - 0.5 * z * z);
+        }
+    } else {
+        best = gain_solved(values, about);
     }
     return best < 0 ? -7 * std::log1p(-best / 7) : best; // far off the sums exaggerate
 }

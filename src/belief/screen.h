@@ -5,6 +5,8 @@
 #include "belief/fit.h"
 #include "belief/model.h"
 
+#include <map>
+#include <memory>
 #include <optional>
 #include <vector>
 
@@ -22,16 +24,27 @@ public:
     Screen(const Circuit& circuit, const Whereabouts& where, const Bench& bench, const std::vector<Unknown>& prior,
            const std::vector<Sight>& seen, const Fit& base);
 
-    /// Change of a reading when these unknowns take middle + z spread; nothing where a junction that carries current comes or goes.
-    std::optional<double> moved(std::size_t reading, const std::vector<Override>& values, double z);
+    /// Change of a reading when these unknowns take middle + z spread; by the change of one conductance where that has digits enough,
+    /// else solved.
+    double moved(std::size_t reading, const std::vector<Override>& values, double z);
 
-    /// ln of how much better the readings agree with these middles and spreads in place of the present ones, at the best of their values;
-    /// nothing where that cannot be told without solving.
-    std::optional<double> gain(const std::vector<Override>& values);
+    /// ln of how much better the readings agree with these middles and spreads in place of the present ones, at the best of their values.
+    double gain(const std::vector<Override>& values);
 
 private:
-    double moved_direct(std::size_t reading, const Override& value, double to);
+    /// The network with these unknowns at other values, and what was read of it.
+    struct Solved {
+        std::vector<double> values;
+        std::unique_ptr<Network> network;
+        std::map<std::size_t, Forecast> forecasts;
+    };
+    Solved& solved(const std::vector<Override>& values, double z);
+    const Forecast& solved_reading(Solved& there, std::size_t reading);
+    double left(std::size_t reading, const Forecast& f) const; ///< of what was read, on its axis
+    std::optional<double> moved_about(std::size_t reading, const std::vector<Override>& values, double z);
+    std::optional<double> moved_direct(std::size_t reading, const Override& value, double to);
     double moved_alternating(std::size_t reading, const std::vector<Override>& values, double z);
+    double gain_solved(const std::vector<Override>& values, const std::vector<std::optional<double>>& about);
     double at(int unknown) const { return m_base.values[static_cast<std::size_t>(unknown)]; }
     bool out_of(std::size_t reading, int unit) const {
         return unit >= 0 && m_bench.out[static_cast<std::size_t>(m_seen[reading].place.setting)][static_cast<std::size_t>(unit)] != 0;
@@ -40,11 +53,13 @@ private:
     const Circuit& m_circuit;
     const Whereabouts& m_where;
     const Bench& m_bench;
+    const std::vector<Unknown>& m_prior;
     const std::vector<Sight>& m_seen;
     const Fit& m_base;
     Network m_network;
     Eigen::VectorXd m_innovation;
-    double m_misfit = 0;
+    double m_misfit = 0, m_ln_determinant = 0;
+    std::map<std::vector<double>, Solved> m_solved; ///< by unknowns and their values
 };
 
 } // namespace ohmo::belief

@@ -52,26 +52,46 @@ int IslandSearch::mode_of(const State* state, int unit) const {
     return state == nullptr || at < 0 || m_enumerated[static_cast<std::size_t>(at)] == 0 ? 0 : state->mode[static_cast<std::size_t>(at)];
 }
 
+template <class ModeOf>
+void IslandSearch::chances(std::size_t position, int age, const ModeOf& mode_of, std::vector<double>& out) const {
+    const int u = m_island.units[position];
+    mode_chances(unit(position), m_net.edges, m_net.into[static_cast<std::size_t>(u)], m_ages.factor[static_cast<std::size_t>(age)],
+                 mode_of, out);
+    const auto brought = m_brought.find(u);
+    if (brought == m_brought.end()) return;
+    double any = 0;
+    for (double p : brought->second) any += p;
+    for (std::size_t m = 0; m < out.size(); ++m) out[m] = out[m] * (1 - any) + brought->second[m];
+}
+
+double IslandSearch::alone(int unit, int mode) const {
+    const auto at = static_cast<std::size_t>(position(unit));
+    double all = kNone, those = kNone;
+    for (const auto& s : m_states) {
+        all = ln_sum(all, s->score);
+        if (s->mode[at] == mode) those = ln_sum(those, s->score);
+    }
+    return those <= kNone / 2 ? 0 : std::exp(those - all);
+}
+
 void IslandSearch::leaf(std::size_t position, const State* state, int age, std::vector<double>& out) const {
     const int u = m_island.units[position];
-    mode_chances(
-        unit(position), m_net.edges, m_net.into[static_cast<std::size_t>(u)], m_ages.factor[static_cast<std::size_t>(age)],
-        [&](int parent) { return mode_of(state, parent); }, out);
+    chances(position, age, [&](int parent) { return mode_of(state, parent); }, out);
     const auto& ln = m_direct.ln[static_cast<std::size_t>(u)];
     for (std::size_t m = 0; m < out.size(); ++m) out[m] *= std::exp(ln[m]);
 }
 
 IslandSearch::Leaf IslandSearch::leaf_sums(std::size_t position, const State* state, int age) const {
     const int u = m_island.units[position];
-    std::vector<double> chances;
-    leaf(position, state, age, chances);
+    std::vector<double> by_mode;
+    leaf(position, state, age, by_mode);
     Leaf out;
     double all = 0;
-    for (double c : chances) all += c;
+    for (double c : by_mode) all += c;
     out.ln_all = std::log(all + 1e-300);
     for (int s = 1; s < m_complaints.subsets(); ++s) {
         double silent = 0;
-        for (std::size_t m = 0; m < chances.size(); ++m) silent += chances[m] * m_complaints.silent(u, static_cast<int>(m), s);
+        for (std::size_t m = 0; m < by_mode.size(); ++m) silent += by_mode[m] * m_complaints.silent(u, static_cast<int>(m), s);
         out.ln_silent[s] = std::log(silent + 1e-300);
     }
     return out;
@@ -91,10 +111,7 @@ void IslandSearch::base_leaves() {
         std::fill(std::begin(m_leaves[a]), std::end(m_leaves[a]), 0.0);
         for (std::size_t i = 0; i < m_island.units.size(); ++i) {
             if (m_enumerated[i] != 0) {
-                const int u = m_island.units[i];
-                mode_chances(
-                    unit(i), m_net.edges, m_net.into[static_cast<std::size_t>(u)], m_ages.factor[static_cast<std::size_t>(a)],
-                    [](int) { return 0; }, m_ln_chance[a][i]);
+                chances(i, a, [](int) { return 0; }, m_ln_chance[a][i]);
                 for (double& p : m_ln_chance[a][i]) p = std::log(p + 1e-12);
                 continue;
             }
@@ -103,6 +120,43 @@ void IslandSearch::base_leaves() {
             for (int s = 1; s < m_complaints.subsets(); ++s) m_leaves[a][s] += m_leaf[a][i].ln_silent[s];
         }
     }
+}
+
+// What the parts of a circle that stand have to give back: one by one, each would count the others as its cause.
+double IslandSearch::circles(const State& state, int age) const {
+    std::map<int, std::vector<std::size_t>> standing;
+    for (std::size_t i = 0; i < state.mode.size(); ++i)
+        if (const int c = m_net.circle[static_cast<std::size_t>(m_island.units[i])]; c >= 0 && state.mode[i] != 0 && m_enumerated[i] != 0)
+            standing[c].push_back(i);
+    double out = 0;
+    std::vector<double> at;
+    for (const auto& [c, positions] : standing) {
+        const std::size_t n = positions.size();
+        if (n < 2) continue;
+        std::vector<double> own;
+        std::vector<std::vector<double>> by(n, std::vector<double>(n, 0));
+        for (std::size_t j = 0; j < n; ++j) {
+            const int u = m_island.units[positions[j]];
+            const auto& into = m_net.into[static_cast<std::size_t>(u)];
+            const auto fine = [&](bool with_equals) {
+                const auto counted = [&](int parent) {
+                    return with_equals || m_net.circle[static_cast<std::size_t>(parent)] != c ? mode_of(&state, parent) : 0;
+                };
+                chances(positions[j], age, counted, at);
+                return at[0];
+            };
+            out -= std::log(1 - fine(true) + 1e-12);
+            own.push_back(1 - fine(false));
+            for (int e : into) {
+                const auto& edge = m_net.edges[static_cast<std::size_t>(e)];
+                if (mode_of(&state, edge.parent) != edge.parent_mode) continue;
+                for (std::size_t i = 0; i < n; ++i)
+                    if (m_island.units[positions[i]] == edge.parent) by[i][j] = 1 - (1 - by[i][j]) * (1 - edge.chance);
+            }
+        }
+        out += std::log(chance_of_circle(own, by) + 1e-12);
+    }
+    return out;
 }
 
 void IslandSearch::score(State& state) const {
@@ -118,11 +172,12 @@ void IslandSearch::score(State& state) const {
     }
     const int subsets = m_complaints.subsets();
     state.score = kNone;
-    std::vector<double> chances;
+    std::vector<double> by_mode;
     for (int a = 0; a < kAges; ++a) {
-        double all = state.evidence + m_leaves[a][0];
+        const double given = state.evidence + circles(state, a);
+        double all = given + m_leaves[a][0];
         double silent[kSubsets];
-        for (int s = 1; s < subsets; ++s) silent[s] = state.evidence + m_leaves[a][s];
+        for (int s = 1; s < subsets; ++s) silent[s] = given + m_leaves[a][s];
         const auto add = [&](double ln, int u, int m) {
             all += ln;
             for (int s = 1; s < subsets; ++s) silent[s] += ln + (m > 0 ? std::log(std::max(1e-12, m_complaints.silent(u, m, s))) : 0);
@@ -135,10 +190,8 @@ void IslandSearch::score(State& state) const {
             if (std::find(touched.begin(), touched.end(), static_cast<int>(i)) == touched.end())
                 ln += m_ln_chance[a][i][static_cast<std::size_t>(m)];
             else {
-                mode_chances(
-                    unit(i), m_net.edges, m_net.into[static_cast<std::size_t>(u)], m_ages.factor[static_cast<std::size_t>(a)],
-                    [&](int parent) { return mode_of(&state, parent); }, chances);
-                ln += std::log(chances[static_cast<std::size_t>(m)] + 1e-12);
+                chances(i, a, [&](int parent) { return mode_of(&state, parent); }, by_mode);
+                ln += std::log(by_mode[static_cast<std::size_t>(m)] + 1e-12);
             }
             add(ln, u, m);
         }
@@ -195,10 +248,11 @@ std::vector<Override> IslandSearch::change(std::size_t position, int from, int t
 }
 
 // Which readings a unit's other modes would move; whoever moves one is enumerated.
-void IslandSearch::settle_moves(const Fit& at, const std::vector<std::uint8_t>& mode) {
+void IslandSearch::settle_moves(const Fit& at, const std::vector<std::uint8_t>& mode, const std::vector<char>* only) {
     const auto prior = prior_of(mode);
     Screen screen(m_island.circuit, m_where, m_bench, prior, m_seen, at);
     for (std::size_t i = 0; i < m_island.units.size(); ++i) {
+        if (only != nullptr && (*only)[i] == 0) continue;
         const auto& modes = unit(i).modes;
         for (std::size_t m = 0; m < modes.size(); ++m) {
             if (m == mode[i]) continue;
@@ -206,9 +260,8 @@ void IslandSearch::settle_moves(const Fit& at, const std::vector<std::uint8_t>& 
             if (to.empty()) continue;
             for (std::size_t j = 0; j < m_seen.size(); ++j) {
                 if (m_moves[i][j] != 0) continue;
-                const auto least = screen.moved(j, to, 0), most = screen.moved(j, to, -kTowards);
                 const double threshold = kMoves * m_seen[j].touch.noise;
-                if (!least || !most || std::fabs(*least) > threshold || std::fabs(*most) > threshold) m_moves[i][j] = 1;
+                if (std::fabs(screen.moved(j, to, 0)) > threshold || std::fabs(screen.moved(j, to, -kTowards)) > threshold) m_moves[i][j] = 1;
             }
         }
         if (std::find(m_moves[i].begin(), m_moves[i].end(), 1) != m_moves[i].end()) m_enumerated[i] = 1;
@@ -224,6 +277,63 @@ void IslandSearch::add_influenced(const Fit& at, const std::vector<std::uint8_t>
     FitOptions none = m_options;
     none.rounds = 0;
     settle_moves(fit(m_island.circuit, m_bench, prior, middle, m_seen, none), mode);
+}
+
+std::vector<IslandSearch::Opener> IslandSearch::openers() const {
+    std::vector<Opener> out;
+    for (std::size_t i = 0; i < m_island.units.size(); ++i)
+        for (int m = 1; m < static_cast<int>(unit(i).modes.size()); ++m) {
+            if (m == m_best_alone[i]) continue;
+            Opener opener{i, m, std::vector<char>(m_island.units.size(), 0)};
+            bool any = false;
+            for (int e : m_net.out_of[static_cast<std::size_t>(m_island.units[i])]) {
+                const auto& edge = m_net.edges[static_cast<std::size_t>(e)];
+                const int child = m_position[static_cast<std::size_t>(edge.child)];
+                if (edge.parent_mode != m || child < 0) continue;
+                opener.children[static_cast<std::size_t>(child)] = 1;
+                any = true;
+            }
+            if (any) out.push_back(std::move(opener));
+        }
+    return out;
+}
+
+// An open sense resistor moves nothing while the switch blocks, and everything once it is shorted: children are tried beside their parent.
+void IslandSearch::add_brought_down() {
+    for (const auto& o : openers()) {
+        auto unsettled = o.children;
+        bool any = false;
+        for (std::size_t i = 0; i < unsettled.size(); ++i) {
+            if (m_enumerated[i] != 0) unsettled[i] = 0;
+            any |= unsettled[i] != 0;
+        }
+        if (!any) continue;
+        State there;
+        there.mode = m_best_alone;
+        there.mode[o.position] = static_cast<std::uint8_t>(o.mode);
+        for (const auto& u : prior_of(there.mode)) there.values.push_back(u.middle);
+        settle_moves(fit_of(there, 1), there.mode, &unsettled);
+    }
+}
+
+// A parent that alone contradicts what was read may not with what it brings down: from there on, too poor to be expanded as others are.
+void IslandSearch::follow_chains() {
+    for (const auto& o : openers()) {
+        double best = kNone;
+        for (const auto& s : m_states) best = std::max(best, s->score);
+        State trial;
+        trial.mode = m_best_alone;
+        trial.mode[o.position] = static_cast<std::uint8_t>(o.mode);
+        State* there = find(trial.mode);
+        if (there == nullptr) {
+            trial.evidence = m_most_evidence;
+            score(trial);
+            if (trial.score < best - m_limits.depth || m_fits >= m_limits.most_fits) continue;
+            there = solve(m_states.front().get(), trial.mode, {});
+        }
+        if (there->score < best - m_limits.depth && there->score - there->evidence + m_most_evidence > best - m_limits.depth)
+            expand(*there, &o.children);
+    }
 }
 
 std::vector<double> IslandSearch::start_from(const State& from, const std::vector<std::uint8_t>& mode) const {
@@ -291,8 +401,8 @@ bool IslandSearch::apart(const State& base, std::size_t position) const {
     return true;
 }
 
-void IslandSearch::expand(State& base) {
-    base.expanded = true;
+void IslandSearch::expand(State& base, const std::vector<char>* only) {
+    base.expanded = only == nullptr;
     double best = kNone;
     for (const auto& s : m_states) best = std::max(best, s->score);
     const State& first = *m_states.front();
@@ -309,7 +419,7 @@ void IslandSearch::expand(State& base) {
     std::vector<Next> nexts;
     const double room = m_seen.empty() ? 0 : std::max(0.0, m_most_evidence - base.evidence);
     for (std::size_t i = 0; i < base.mode.size(); ++i) {
-        if (m_enumerated[i] == 0) continue;
+        if (m_enumerated[i] == 0 || (only != nullptr && (*only)[i] == 0)) continue;
         for (int m = 0; m < static_cast<int>(unit(i).modes.size()); ++m) {
             if (m == base.mode[i]) continue;
             auto mode = base.mode;
@@ -361,20 +471,16 @@ void IslandSearch::expand(State& base) {
             }
             double estimate = trial.score;
             const auto to = change(i, base.mode[i], m);
-            if (const auto gain = screen->gain(to)) {
-                if (is_first) m_screened[{i, m}] = *gain;
-                if (*gain < -m_limits.slack - 5) continue;
-                estimate += std::min(*gain, room);
-                if (estimate < best - m_limits.slack) continue;
-            } else {
-                estimate += 0.5 * room;
-            }
+            const double gain = screen->gain(to);
+            if (is_first) m_screened[{i, m}] = gain;
+            if (gain < -m_limits.slack - 5) continue;
+            estimate += std::min(gain, room);
+            if (estimate < best - m_limits.slack) continue;
             nexts.push_back({estimate, i, m, std::vector<char>(m_seen.size(), 1)});
             for (std::size_t j = 0; j < m_seen.size(); ++j) {
-                const auto least = screen->moved(j, to, 0), most = screen->moved(j, to, -kTowards), other = screen->moved(j, to, kTowards);
                 const double slight = kSlight * m_seen[j].touch.noise;
-                if (least && most && other && std::fabs(*least) < slight && std::fabs(*most) < slight && std::fabs(*other) < slight)
-                    nexts.back().moved[j] = 0;
+                const auto moves = [&](double z) { return std::fabs(screen->moved(j, to, z)) > slight; };
+                if (!moves(0) && !moves(-kTowards) && !moves(kTowards)) nexts.back().moved[j] = 0;
             }
         }
     }
@@ -403,15 +509,16 @@ void IslandSearch::run(const CancelToken& cancel) {
     for (std::size_t i = 0; i < m_island.units.size(); ++i) {
         const int u = m_island.units[i];
         if (!m_net.out_of[static_cast<std::size_t>(u)].empty()) m_enumerated[i] = 1;
-        std::vector<double> chances;
-        leaf(i, nullptr, 1, chances);
-        m_best_alone.push_back(static_cast<std::uint8_t>(std::max_element(chances.begin(), chances.end()) - chances.begin()));
+        std::vector<double> by_mode;
+        leaf(i, nullptr, 1, by_mode);
+        m_best_alone.push_back(static_cast<std::uint8_t>(std::max_element(by_mode.begin(), by_mode.end()) - by_mode.begin()));
     }
     if (!m_seen.empty()) {
         State start;
         start.mode = m_best_alone;
         for (const auto& u : prior_of(start.mode)) start.values.push_back(u.middle);
         add_influenced(fit_of(start, kFirstRounds), start.mode);
+        add_brought_down();
     }
     base_leaves();
     solve(nullptr, m_best_alone, {});
@@ -442,7 +549,9 @@ void IslandSearch::run(const CancelToken& cancel) {
                 continue;
             }
         }
+        const bool first = next == m_states.front().get();
         expand(*next);
+        if (first && !m_seen.empty()) follow_chains();
     }
     for (auto& s : m_states) s->fit.reset(); // some fifty kilobytes each
 }

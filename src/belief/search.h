@@ -48,7 +48,11 @@ public:
                  const Complaints& complaints, const Bench& bench, std::vector<Sight> seen, const SearchLimits& limits,
                  const Practice& practice);
 
+    /// Before run(): what parts of other islands may have brought down here, chances by unit and mode.
+    void brought_by_others(std::map<int, std::vector<double>> chances) { m_brought = std::move(chances); }
     void run(const CancelToken& cancel);
+    /// Once it has run: chance of a mode of an enumerated unit by this island's readings alone.
+    double alone(int unit, int mode) const;
 
     const std::vector<std::unique_ptr<State>>& states() const { return m_states; }
     const std::vector<Sight>& seen() const { return m_seen; }
@@ -74,19 +78,29 @@ private:
         double ln_all = 0;
         double ln_silent[kSubsets] = {};
     };
+    template <class ModeOf> void chances(std::size_t position, int age, const ModeOf& mode_of, std::vector<double>& out) const;
     Leaf leaf_sums(std::size_t position, const State* state, int age) const;
     void base_leaves();
     void score(State& state) const;
+    double circles(const State& state, int age) const;
     int mode_of(const State* state, int unit) const;
     std::vector<Override> change(std::size_t position, int from, int to) const;
     void add_influenced(const Fit& fit, const std::vector<std::uint8_t>& mode);
-    void settle_moves(const Fit& fit, const std::vector<std::uint8_t>& mode);
+    void settle_moves(const Fit& fit, const std::vector<std::uint8_t>& mode, const std::vector<char>* only = nullptr);
+    struct Opener { ///< a mode that brings others down, and their positions
+        std::size_t position;
+        int mode;
+        std::vector<char> children;
+    };
+    std::vector<Opener> openers() const;
+    void add_brought_down();
+    void follow_chains();
     std::vector<double> start_from(const State& from, const std::vector<std::uint8_t>& mode) const;
     State* find(const std::vector<std::uint8_t>& mode);
     State* add(std::unique_ptr<State> state);
     State* solve(const State* from, std::vector<std::uint8_t> mode, const Near& near);
     void keep(State& state, Fit done);
-    void expand(State& base);
+    void expand(State& base, const std::vector<char>* only = nullptr);
     State* doubtful(double best) const; ///< the likeliest state that was only added up and weighs in
     void solve_in_place(State& state);
     bool apart(const State& base, std::size_t position) const;
@@ -104,6 +118,7 @@ private:
     SearchLimits m_limits;
     FitOptions m_options;
     Whereabouts m_where;
+    std::map<int, std::vector<double>> m_brought;
     std::vector<int> m_position; ///< by unit of the model, -1 elsewhere
     std::vector<char> m_enumerated;
     std::vector<std::vector<char>> m_moves; ///< by position, by reading

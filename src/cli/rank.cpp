@@ -13,8 +13,9 @@ void print_rank(const Analysis& a, std::ostream& out) {
     out << "Suspects\n";
     for (const auto& b : a.assessment.parts) {
         if (b.bad < 0.005) break;
-        out << fmt::format("  {:<8} {:>6}  {} ({})\n", board.part(b.part).ref, format_share(b.bad),
-                           wording::mode(board.part(b.part).kind, b.leading.mode), wording::part_role(board.part(b.part)));
+        out << fmt::format("  {:<8} {:>6}  {} ({}), {}\n", board.part(b.part).ref, format_share(b.bad),
+                           wording::mode(board.part(b.part).kind, b.leading.mode), wording::part_role(board.part(b.part)),
+                           wording::proof(b.proof));
     }
     out << "Stories\n";
     for (std::size_t i = 0; i < a.assessment.stories.size() && i < 5; ++i) {
@@ -27,6 +28,8 @@ void print_rank(const Analysis& a, std::ostream& out) {
     }
     out << fmt::format("Supply good {}, not on the map {}\n", format_share(a.assessment.supply_good),
                        format_share(a.assessment.unexplained));
+    out << wording::acquitted(a.assessment) << "\n";
+    for (const auto& l : a.assessment.learned) out << "Learned: " << wording::learned(board, l) << "\n";
     for (int entry : a.assessment.contradicted_by)
         out << fmt::format("Contradicts the leading story: entry {} ({})\n", entry,
                            wording::entry(board, a.job.journal[static_cast<std::size_t>(entry)]));

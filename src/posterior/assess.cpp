@@ -38,7 +38,7 @@ public:
         for (int p = 0; p < static_cast<int>(m_board.parts.size()); ++p) out.parts.push_back(part(p));
         std::stable_sort(out.parts.begin(), out.parts.end(), [](const PartBelief& a, const PartBelief& b) { return a.bad > b.bad; });
         for (auto& b : out.parts)
-            if (b.bad < 0.5) out.acquitted_odds += b.bad;
+            if (b.bad <= m_board.practice().open_above) out.acquitted_odds += b.bad;
         reasons(out);
         learned(out);
         return out;

@@ -50,7 +50,7 @@ double look_chance(const Practice& p, const FaultLibrary& library, PartKind kind
     if (fault == nullptr) { // soot on a sound part points at what burst beside it
         const double sooty = p.soot_beside * soot;
         if (word == "soot") return p.sound_looks_sooty + sooty;
-        return (word == "fine" ? p.sound_looks_fine : word == "brown" ? p.sound_looks_brown : p.sound_looks_other) * (1 - sooty);
+        return (word == "fine" ? p.sound_looks_fine : word == "brown" ? p.sound_looks_brown : word == "bulged" ? p.sound_looks_bulged : p.sound_looks_other) * (1 - sooty);
     }
     const ModeEntry* mode = library.find(kind, fault->mode);
     if (mode == nullptr) return word == "fine" ? p.unlisted_mode_fine : p.unlisted_mode_look;

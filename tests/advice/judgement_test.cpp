@@ -301,7 +301,7 @@ TEST(Judgement, AStoryOfFiveFaultsIsGrown) {
 TEST(Judgement, CapacitanceIsAskedForWhereEsrIsHidden) {
     Job job = discharged("fc1-inverter").with(symptom("weak-under-load"));
     const auto real = faults(job.board, {"C2:dry"});
-    for (int k = 0; k < 25; ++k) {
+    for (int k = 0; k < 45; ++k) {
         const auto a = analyse(job);
         ASSERT_FALSE(a->next.acts.empty());
         const NextAct& next = a->next.acts.front();

@@ -18,7 +18,7 @@
 namespace ohmo {
 namespace {
 
-constexpr int kRivals = 6;
+constexpr int kRivals = 6, kLearned = 3;
 
 class StoryStation : public QWidget {
     Q_OBJECT
@@ -76,6 +76,9 @@ private:
         m_odd = new Card(tr("Not explained yet"), "warn");
         m_odd->setObjectName(QStringLiteral("not-explained"));
         layout->addWidget(m_odd);
+        m_learned = new Card(tr("Learned of this board and meter"), "plain");
+        m_learned->setObjectName(QStringLiteral("learned"));
+        layout->addWidget(m_learned);
         layout->addStretch(1);
         return column;
     }
@@ -125,6 +128,11 @@ private:
             odd << tr("%1 that the cause is not on the map").arg(qs(format_share(a->assessment.unexplained)));
         m_odd->setVisible(!odd.isEmpty());
         m_odd->set_text(odd.join(QLatin1Char('\n')));
+        QStringList learned;
+        for (const auto& l : a->assessment.learned)
+            if (learned.size() < kLearned) learned << qs(wording::learned(board, l));
+        learned << qs(wording::acquitted(a->assessment));
+        m_learned->set_text(learned.join(QLatin1Char('\n')));
     }
 
     QString evidence_for(const Analysis& a, const Fault& fault) const {
@@ -134,7 +142,7 @@ private:
             words << (r.decibans > 0 ? tr("for: ") : tr("against: ")) +
                          qs(wording::entry(a.replay.board, a.job.journal[static_cast<std::size_t>(r.entry)]));
         }
-        return words.isEmpty() ? tr("no reading speaks to it yet") : words.join(QStringLiteral("  ·  "));
+        return words.isEmpty() ? qs(wording::proof_in_full(a.assessment.of(fault.part).proof)) : words.join(QStringLiteral("  ·  "));
     }
 
     void show_story(int row) {
@@ -162,7 +170,7 @@ private:
     ChainView* m_chain;
     QListWidget* m_rivals;
     QLabel* m_title = nullptr;
-    Card *m_apart = nullptr, *m_under_power = nullptr, *m_odd = nullptr;
+    Card *m_apart = nullptr, *m_under_power = nullptr, *m_odd = nullptr, *m_learned = nullptr;
 };
 
 } // namespace

@@ -108,9 +108,11 @@ void SuspectList::refresh() {
         item->setData(kPart, b.part);
         item->setData(kBad, b.bad);
         item->setData(kChange, m_before.contains(b.part) ? m_now[b.part] - m_before[b.part] : 0.0);
-        item->setData(kFault, qs(wording::mode(part.kind, b.leading.mode)));
-        item->setToolTip(part.assumed ? tr("%1, assumed, not seen yet").arg(qs(wording::part_role(part))) : qs(wording::part_role(part)));
-        item->setData(Qt::AccessibleTextRole, qs(wording::fault(board, b.leading) + ", " + format_share(b.bad)));
+        item->setData(kFault, qs(wording::mode(part.kind, b.leading.mode)) + QStringLiteral(" · ") + qs(wording::proof(b.proof)));
+        item->setToolTip((part.assumed ? tr("%1, assumed, not seen yet").arg(qs(wording::part_role(part))) : qs(wording::part_role(part))) +
+                         QLatin1Char('\n') + qs(wording::proof_in_full(b.proof)));
+        item->setData(Qt::AccessibleTextRole,
+                      qs(wording::fault(board, b.leading) + ", " + format_share(b.bad) + ", " + wording::proof(b.proof)));
         addItem(item);
         if (b.part == m_selection.part()) setCurrentItem(item);
     }
