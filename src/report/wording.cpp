@@ -335,7 +335,9 @@ std::string learned(const Board& board, const Learned& l) {
 }
 
 std::string acquitted(const Assessment& assessment) {
-    return fmt::format("Of all parts taken for good, {:.2g} may be bad.", assessment.acquitted_odds);
+    const double hidden = assessment.acquitted_odds;
+    if (hidden >= 0.7) return fmt::format("By the odds {:.1f} of the parts taken for good are bad.", hidden);
+    return fmt::format("About 1 chance in {:.0f} that one of the parts taken for good is bad.", 1 / std::max(hidden, 1e-3));
 }
 
 std::string stop(StopReason reason) {
