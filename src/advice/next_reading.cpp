@@ -23,7 +23,8 @@ class Planner {
 public:
     Planner(const Inquiry& about, const CancelToken& cancel)
         : m_board(about.board), m_p(about.board.practice()), m_about(about), m_assessment(about.assessment), m_evidence(about.evidence),
-          m_cancel(cancel), m_open(open_parts()), m_forecasts(about.board, *about.assessment.belief, about.evidence, asked()) {
+          m_cancel(cancel), m_open(open_parts()), m_asked(asked_parts()),
+          m_forecasts(about.board, *about.assessment.belief, about.evidence, m_asked) {
         for (std::size_t m = 0; m < m_evidence.meters.size(); ++m)
             if (m_evidence.meters[m].residue < m_p.four_wire_residue &&
                 (m_four_wires < 0 || m_evidence.meters[m].residue < m_evidence.meters[static_cast<std::size_t>(m_four_wires)].residue))
@@ -93,7 +94,7 @@ private:
     }
 
     // What is to be decided: the open parts, or where none is and something is still unexplained, all.
-    std::vector<char> asked() const {
+    std::vector<char> asked_parts() const {
         std::vector<char> out;
         if (!m_open.empty()) out.resize(m_board.parts.size(), 0);
         for (int part : m_open) out[static_cast<std::size_t>(part)] = 1;
@@ -339,7 +340,7 @@ private:
 
     void offer_lifted() {
         for (const auto& b : m_assessment.parts)
-            if (doubted(b) && may_lift(b.part) && (m_open.empty() || std::find(m_open.begin(), m_open.end(), b.part) != m_open.end()))
+            if (doubted(b) && may_lift(b.part) && (m_asked.empty() || m_asked[static_cast<std::size_t>(b.part)] != 0))
                 offer_alone(b.part, false);
     }
 
@@ -372,6 +373,7 @@ private:
     const Evidence& m_evidence;
     CancelToken m_cancel;
     std::vector<int> m_open;
+    std::vector<char> m_asked; ///< by part; empty: all
     Forecasts m_forecasts;
     int m_four_wires = -1; ///< a meter that resolves milliohms, if the bench has one
     std::vector<NextAct> m_acts;

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "belief/belief.h"
 
+#include "belief/across.h"
+
 #include "base/parallel.h"
 #include "belief/meters.h"
 #include "readings/words.h"
@@ -16,7 +18,6 @@ constexpr double kNone = -1e300;
 constexpr double kLeastLn = -60;
 constexpr double kNegligible = 1e-7; // of a state
 constexpr std::size_t kMostJoints = 40, kBranches = 24;
-constexpr double kCrosses = 0.01, kMostBrought = 0.9; // chances that one island's faults bring to another
 constexpr double kSwitchMeter = 0.7; // nats by which another kind of meter must be better
 constexpr int kAloneRounds = 14;
 constexpr double kLearned = 0.98;                         // of the variance: what was read has told something
@@ -331,7 +332,7 @@ private:
         };
         for (std::size_t c = 0; c < model().islands.size(); ++c) islands.push_back(fresh(c));
         in_parallel(islands.size(), [&](std::size_t c) { islands[c]->run(m_cancel); });
-        auto brought = across_islands();
+        auto brought = brought_across(model(), *m_out->m_net, islands);
         std::vector<std::size_t> again;
         for (const auto& [c, chances] : brought) again.push_back(c);
         for (std::size_t c : again) {
@@ -339,26 +340,6 @@ private:
             islands[c]->brought_by_others(std::move(brought[c]));
         }
         in_parallel(again.size(), [&](std::size_t k) { islands[again[k]]->run(m_cancel); });
-    }
-
-    // What a part that stands in one island has brought down in another, by island, unit and mode: a switch takes its controller along
-    // through a drive transformer. Once, from what each island says by itself; what is found there does not speak back.
-    std::map<std::size_t, std::map<int, std::vector<double>>> across_islands() const {
-        std::map<int, std::vector<double>> spared; // by unit and mode: that nobody brought it
-        for (const auto& e : m_out->m_net->edges) {
-            const int from = unit(e.parent).island, to = unit(e.child).island;
-            if (from == to) continue;
-            const double chance = e.chance * m_out->m_islands[static_cast<std::size_t>(from)]->alone(e.parent, e.parent_mode);
-            if (chance < kCrosses) continue;
-            auto& by_mode = spared.try_emplace(e.child, unit(e.child).modes.size(), 1.0).first->second;
-            by_mode[static_cast<std::size_t>(e.child_mode)] *= 1 - chance;
-        }
-        std::map<std::size_t, std::map<int, std::vector<double>>> out;
-        for (auto& [u, by_mode] : spared) {
-            for (double& p : by_mode) p = std::min(1 - p, kMostBrought / static_cast<double>(by_mode.size()));
-            out[static_cast<std::size_t>(unit(u).island)][u] = std::move(by_mode);
-        }
-        return out;
     }
 
     // Sums over the islands, by age and by subset of complaints that nothing brings about.
@@ -604,30 +585,6 @@ private:
 Result<std::shared_ptr<const Belief>> Belief::make(const FaultLibrary& library, const Evidence& evidence, Memory& memory,
                                                    const CancelToken& cancel) {
     return Maker(library, evidence, memory, cancel).run();
-}
-
-std::vector<std::pair<int, double>> Belief::direct_reasons(int u) const {
-    std::vector<std::pair<int, double>> out;
-    const auto& mine = m_marginal[static_cast<std::size_t>(u)];
-    if (mine.size() < 2) return out;
-    const auto worst = static_cast<std::size_t>(std::max_element(mine.begin() + 1, mine.end()) - mine.begin());
-    for (const auto& [entry, ln] : m_entries[static_cast<std::size_t>(u)]) out.emplace_back(entry, ln[worst] - ln[0]);
-    return out;
-}
-
-std::size_t Belief::states() const {
-    std::size_t n = 0;
-    for (const auto& i : m_islands) n += i->states().size();
-    return n;
-}
-
-std::vector<char> Belief::out_of(const BoardState& state, const std::set<int>& renewed) const {
-    std::vector<char> out(m_model->units.size(), 0);
-    for (std::size_t u = 0; u < out.size(); ++u) {
-        const auto& unit = m_model->units[u];
-        out[u] = !in_circuit(*m_board, state, unit.part) || unit.renewed != renewed.contains(unit.part);
-    }
-    return out;
 }
 
 } // namespace ohmo::belief

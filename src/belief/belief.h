@@ -57,9 +57,8 @@ public:
     double supply_good() const { return m_supply_good; }
     const std::vector<Joint>& joints() const { return m_joints; } ///< likeliest first
     const std::vector<int>& slipped() const { return m_slipped; } ///< entries that the best states take for slips
-    std::set<int> complaints_unexplained() const {
-        return m_open_complaints;
-    } ///< journal entries of words that the leading story leaves open
+    /// Journal entries of words that the leading story leaves open.
+    const std::set<int>& complaints_unexplained() const { return m_open_complaints; }
     /// What each entry that speaks of this unit alone says: ln of its odds, the likeliest of the bad modes against fine.
     std::vector<std::pair<int, double>> direct_reasons(int unit) const;
     std::size_t states() const;

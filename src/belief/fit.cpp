@@ -10,7 +10,6 @@ namespace ohmo::belief {
 namespace {
 
 constexpr double kFreedom = 5;
-constexpr double kSlipVariance = 25; // of a reading taken for a slip: it pulls at nothing
 constexpr double kFarOff = 6;        // deviations of the touch: a slip
 constexpr double kMostStep = 4;      // of a logarithm at once
 constexpr double kBack = 0.35;       // of a step that made it worse

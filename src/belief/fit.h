@@ -23,6 +23,8 @@ struct Sight {
     int confirmed = 0; ///< how often the same was read there before
 };
 
+inline constexpr double kSlipVariance = 25; ///< of a reading taken for a slip: it pulls at nothing
+
 struct FitOptions {
     int rounds = 10;
     bool tails = true;    ///< in circuit; a part read alone is believed to the bell

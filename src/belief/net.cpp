@@ -2,7 +2,6 @@
 #include "belief/net.h"
 
 #include "board/nominal.h"
-
 #include "damage/telling.h"
 
 #include <algorithm>
@@ -180,32 +179,34 @@ private:
         return sisters ? m_p.sister_share : 0;
     }
 
-    static bool share(const Part& a, const Part& b) {
-        return std::any_of(a.pins.begin(), a.pins.end(), [&](const Pin& p) {
-            return std::any_of(b.pins.begin(), b.pins.end(), [&](const Pin& q) { return p.id == q.id; });
-        });
+    static bool touches(const Part& part, NetId net) {
+        return net >= 0 && std::any_of(part.pins.begin(), part.pins.end(), [&](const Pin& p) { return p.id == net; });
     }
 
-    // Through a resistor, a diode or nothing; not through a drive transformer.
+    NetId end_of(int sw, const char* of_field_effect, const char* of_bipolar) const {
+        const auto& part = m_board.part(sw);
+        return part.net(part.net(of_field_effect) >= 0 ? of_field_effect : of_bipolar);
+    }
+
+    bool shares_gate(int sw, int part) const { return touches(m_board.part(part), end_of(sw, "G", "B")); }
+
+    // A resistor low enough to carry the current of a short.
+    bool on_source(int sw, int resistor) const {
+        const auto value = nominal_value(m_board.part(resistor));
+        return value && value->ohms && *value->ohms <= m_p.sense_ohms && touches(m_board.part(resistor), end_of(sw, "S", "E"));
+    }
+
+    // Straight or through a resistor; not through a drive transformer.
     bool drives(int controller, int sw) const {
         const auto& chip = m_board.part(controller);
         if (shares_gate(sw, controller)) return true;
-        for (std::size_t i = 0; i < m_board.parts.size(); ++i)
-            if (m_board.parts[i].kind == PartKind::Resistor && shares_gate(sw, static_cast<int>(i)) && share(m_board.parts[i], chip)) {
-                const NetId ground = chip.net("GND");
-                const auto& pins = m_board.parts[i].pins;
-                if (std::none_of(pins.begin(), pins.end(), [&](const Pin& p) { return p.id == ground; })) return true;
-            }
+        for (std::size_t i = 0; i < m_board.parts.size(); ++i) {
+            const Part& resistor = m_board.parts[i];
+            if (resistor.kind != PartKind::Resistor || !shares_gate(sw, static_cast<int>(i))) continue;
+            for (const auto& pin : chip.pins)
+                if (pin.id != chip.net("GND") && touches(resistor, pin.id)) return true;
+        }
         return false;
-    }
-
-    bool on_source(int sw, int resistor) const {
-        const auto& part = m_board.part(sw);
-        const NetId source = part.net(part.net("S") >= 0 ? "S" : "E");
-        const auto& pins = m_board.part(resistor).pins;
-        const auto value = nominal_value(m_board.part(resistor));
-        return source >= 0 && value && value->ohms && *value->ohms <= m_p.sense_ohms &&
-               std::any_of(pins.begin(), pins.end(), [&](const Pin& p) { return p.id == source; });
     }
 
     // A rectifier whose current goes straight into the capacitor.
@@ -226,13 +227,6 @@ private:
             for (const auto& other : part.pins)
                 if (pin.id == other.id && other.role == "+") return true;
         return std::any_of(m_board.rails.begin(), m_board.rails.end(), [&](const Rail& r) { return part.net("+") == r.net_id; });
-    }
-
-    bool shares_gate(int sw, int resistor) const {
-        const auto& part = m_board.part(sw);
-        const NetId gate = part.net(part.net("G") >= 0 ? "G" : "B");
-        const auto& pins = m_board.part(resistor).pins;
-        return gate >= 0 && std::any_of(pins.begin(), pins.end(), [&](const Pin& p) { return p.id == gate; });
     }
 
     // Where a part can fail so in several places (the legs of a bridge), in each alike.
@@ -275,7 +269,7 @@ std::pair<int, int> find_mode(const Model& model, const Fault& fault) {
 
 double chance_of_circle(const std::vector<double>& own, const std::vector<std::vector<double>>& by) {
     const std::size_t n = own.size();
-    if (n > 9) {
+    if (n > kLargestCircle) {
         double all = 1;
         for (std::size_t j = 0; j < n; ++j) {
             double spared = 1 - own[j];

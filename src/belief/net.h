@@ -30,8 +30,9 @@ struct Net {
 Net make_net(const Model& model, const Board& board, const BoardRoles& roles, const RootFaults& roots);
 
 /// Chance that all of a circle stand: each fell by a cause outside it, with chance `own`, or was brought down by one that had fallen, j by i
-/// with chance `by[i][j]`. Two parts that bring each other down do not stand for want of a cause. By sets that fall first, cost 3^n; more than
-/// nine are taken as if all but the surest had a cause of their own.
+/// with chance `by[i][j]`. Two parts that bring each other down do not stand for want of a cause. By sets that fall first, cost 3^n; larger
+/// ones are taken as if all but the surest had a cause of their own.
+inline constexpr std::size_t kLargestCircle = 9;
 double chance_of_circle(const std::vector<double>& own, const std::vector<std::vector<double>>& by);
 
 /// Unit and mode of a fault, {-1, 0} where the model has none. A mode without its place matches any place.

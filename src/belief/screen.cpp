@@ -9,7 +9,6 @@ namespace {
 
 constexpr double kCarries = 0.003; // of a reading's axis for e times the saturation current: the junction matters
 constexpr double kLeastPivot = 0.005, kRoundPivot = 1e-9, kNegligible = 1e-3, kLeastOhms = 1e-3, kLeastAmps = 1e-13;
-constexpr double kSlippedVariance = 25;
 constexpr int kTried = 7; // values of a mode's own spread
 constexpr double kTriedApart = 0.75;
 
@@ -168,24 +167,26 @@ double Screen::gain_solved(const std::vector<Override>& values, const std::vecto
     }
     Eigen::MatrixXd slopes = m_base.slopes;
     Eigen::VectorXd r(count);
+    Eigen::VectorXd noise2(count);
     for (Eigen::Index j = 0; j < count; ++j) {
         const auto reading = static_cast<std::size_t>(j);
-        const double was = m_base.slipped[reading] != 0 ? 0 : m_base.residual[reading] * m_seen[reading].touch.noise;
-        if (about[reading] || m_base.slipped[reading] != 0)
-            r(j) = was - (m_base.slipped[reading] != 0 ? 0 : *about[reading]);
-        else {
+        const auto& touch = m_seen[reading].touch;
+        const bool slipped = m_base.slipped[reading] != 0; // says as little as before
+        noise2(j) = slipped ? kSlipVariance : touch.noise * touch.noise;
+        if (slipped) {
+            r(j) = 0;
+        } else if (about[reading]) {
+            r(j) = m_base.residual[reading] * touch.noise - *about[reading];
+        } else {
             const auto& f = solved_reading(there, reading);
             slopes.row(j) = f.slope.transpose();
             r(j) = left(reading, f);
-            if (m_seen[reading].touch.at_least && r(j) == 0) slopes.row(j).setZero();
+            if (touch.at_least && r(j) == 0) slopes.row(j).setZero();
         }
     }
     r += slopes * away;
     Eigen::MatrixXd s = slopes * variance.asDiagonal() * slopes.transpose();
-    for (Eigen::Index j = 0; j < count; ++j) { // a slip says as little as before
-        const double noise = m_seen[static_cast<std::size_t>(j)].touch.noise;
-        s(j, j) += m_base.slipped[static_cast<std::size_t>(j)] != 0 ? kSlippedVariance : noise * noise;
-    }
+    s.diagonal() += noise2;
     const Eigen::LLT<Eigen::MatrixXd> factored(s);
     const double ln_determinant = 2 * factored.matrixLLT().diagonal().array().log().sum();
     return 0.5 * (m_misfit - r.dot(factored.solve(r)) + m_ln_determinant - ln_determinant);

@@ -53,42 +53,45 @@ struct Divider {
     }
 };
 
+// The screen around the middles, with what it stands on.
+struct Screened {
+    Divider divider;
+    Fit base;
+    Whereabouts where;
+    Screen screen;
+
+    Screened()
+        : base(fit(divider.circuit, divider.bench, divider.prior, divider.middles(), divider.seen, {.rounds = 0})),
+          where(Whereabouts::of(divider.circuit, divider.prior.size())),
+          screen(divider.circuit, where, divider.bench, divider.prior, divider.seen, base) {}
+};
+
 } // namespace
 
 TEST(Screen, AgreesWithSolvingAnew) {
-    const Divider divider;
-    FitOptions once;
-    once.rounds = 0;
-    const Fit base = fit(divider.circuit, divider.bench, divider.prior, divider.middles(), divider.seen, once);
-    const auto where = Whereabouts::of(divider.circuit, divider.prior.size());
-    Screen screen(divider.circuit, where, divider.bench, divider.prior, divider.seen, base);
+    Screened it;
     struct Change {
         int which;
         double to;
     };
     for (const auto& [which, to] : std::vector<Change>{{0, kLnOpen}, {2, kLnOpen}, {2, std::log(0.5)}, {3, std::log(300.0)}, {5, kLnNoJunction}}) {
         const Override change{Divider::kFirst + which, to, 0.1};
-        auto values = divider.middles();
+        auto values = it.divider.middles();
         values[static_cast<std::size_t>(change.unknown)] = to;
-        Network anew(divider.circuit, divider.bench.out, divider.bench.meters, values);
-        for (std::size_t j = 0; j < divider.seen.size(); ++j) {
-            const auto& s = divider.seen[j];
-            const double exact = anew.read(s.place, &s.shown, false).y - s.touch.y + base.residual[j] * s.touch.noise;
-            EXPECT_NEAR(screen.moved(j, {change}, 0), exact, 0.05 + 0.05 * std::fabs(exact)) << which << " reading " << j;
+        Network anew(it.divider.circuit, it.divider.bench.out, it.divider.bench.meters, values);
+        for (std::size_t j = 0; j < it.divider.seen.size(); ++j) {
+            const auto& s = it.divider.seen[j];
+            const double exact = anew.read(s.place, &s.shown, false).y - s.touch.y + it.base.residual[j] * s.touch.noise;
+            EXPECT_NEAR(it.screen.moved(j, {change}, 0), exact, 0.05 + 0.05 * std::fabs(exact)) << which << " reading " << j;
         }
     }
 }
 
 // A fault that what was read contradicts is not taken for one that it leaves open.
 TEST(Screen, GainTellsAgreementFromContradiction) {
-    const Divider divider;
-    FitOptions once;
-    once.rounds = 0;
-    const Fit base = fit(divider.circuit, divider.bench, divider.prior, divider.middles(), divider.seen, once);
-    const auto where = Whereabouts::of(divider.circuit, divider.prior.size());
-    Screen screen(divider.circuit, where, divider.bench, divider.prior, divider.seen, base);
-    EXPECT_LT(screen.gain({{Divider::kFirst, kLnOpen, 1}}), -5); // opens, and reads 47 kohm where 0.3 ohm was read
-    EXPECT_GT(screen.gain({{Divider::kFirst + 4, std::log(155e3), 0.03}}), -1);
+    Screened it;
+    EXPECT_LT(it.screen.gain({{Divider::kFirst, kLnOpen, 1}}), -5); // opens, and reads 47 kohm where 0.3 ohm was read
+    EXPECT_GT(it.screen.gain({{Divider::kFirst + 4, std::log(155e3), 0.03}}), -1);
 }
 
 // The winding beside a capacitor: what it draws at the meter's frequency hangs on an inductance that nobody gives.
