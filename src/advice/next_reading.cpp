@@ -18,13 +18,15 @@ namespace ohmo {
 namespace {
 
 constexpr std::size_t kRefined = 40, kOffered = 12, kTracedFor = 12;
+constexpr double kLastResort = 0.2; // of what is otherwise worth a reading
+constexpr double kSpare = 0.5;      // of the risk that may be left: readings seldom clear a part altogether
 
 class Planner {
 public:
     Planner(const Inquiry& about, const CancelToken& cancel)
         : m_board(about.board), m_p(about.board.practice()), m_about(about), m_assessment(about.assessment), m_evidence(about.evidence),
-          m_cancel(cancel), m_open(open_parts()), m_asked(asked_parts()),
-          m_forecasts(about.board, *about.assessment.belief, about.evidence, m_asked) {
+          m_cancel(cancel), m_open(open_parts()), m_asked(asked_parts()), m_least_doubt(m_p.worth_reading), m_least_bits(m_p.least_bits) {
+        m_forecasts.emplace(m_board, *about.assessment.belief, m_evidence, m_asked);
         for (std::size_t m = 0; m < m_evidence.meters.size(); ++m)
             if (m_evidence.meters[m].residue < m_p.four_wire_residue &&
                 (m_four_wires < 0 || m_evidence.meters[m].residue < m_evidence.meters[static_cast<std::size_t>(m_four_wires)].residue))
@@ -34,31 +36,26 @@ public:
     Result<NextAdvice> run() {
         NextAdvice out;
         out.open = m_open;
-        out.settled = out.open.empty() && m_assessment.unexplained <= m_p.most_unexplained && m_assessment.open_complaints.empty();
+        out.settled = out.open.empty() && explained();
         if (out.settled) {
             out.stop = true;
             out.reason = StopReason::Settled;
             if (m_evidence.live_allowed) return with_words(std::move(out));
+            if (m_assessment.harm > m_p.most_left) before_power(out);
             return out;
         }
-        offer_in_circuit();
-        refine();
-        offer_lifted();
-        offer_again();
-        for (auto& act : word_acts(m_board, m_about.library, m_assessment, m_evidence, m_p.least_bits)) m_acts.push_back(std::move(act));
+        gather();
+        if (m_acts.empty() && !explained() && !m_cancel.cancelled()) {
+            ask_all();
+            gather();
+        }
         if (m_cancel.cancelled()) return Problem{ProblemKind::Cancelled, {}, {}, {}, 0, false};
-        std::erase_if(m_acts, [&](const NextAct& act) { return act.bits < m_p.least_bits; });
         if (m_acts.empty()) offer_routine(out.open);
-        std::stable_sort(m_acts.begin(), m_acts.end(), [](const NextAct& a, const NextAct& b) { return a.rate() > b.rate() + 1e-9; });
+        best_first();
         std::vector<NextAct> reads; // whatever comes before them
         for (const auto& act : m_acts)
             if (act.act == Act::Read && act.query.alone < 0 && reads.size() < kTracedFor) reads.push_back(act);
-        keep_a_choice();
-        for (auto& act : m_acts) {
-            if (act.act == Act::Read || act.act == Act::Pull)
-                act.bands = bands_of(act.query.what, m_forecasts.cases(act.query), m_forecasts.healthy(act.query), act.bits);
-            out.acts.push_back(std::move(act));
-        }
+        take_the_best(out);
         Forecasts of_all(m_board, *m_assessment.belief, m_evidence); // an assumption is worth settling whichever part it hides
         out.trace = worth_tracing(m_board, m_assessment, m_evidence, reads, of_all);
         if (out.acts.empty()) {
@@ -69,6 +66,67 @@ public:
     }
 
 private:
+    // All that tells something of what is asked.
+    void gather() {
+        offer_in_circuit();
+        refine();
+        offer_lifted();
+        offer_again();
+        for (auto& act : word_acts(m_board, m_about.library, m_assessment, m_evidence, m_least_bits)) m_acts.push_back(std::move(act));
+        std::erase_if(m_acts, [&](const NextAct& act) { return act.bits < m_least_bits; });
+    }
+
+    bool explained() const { return m_assessment.unexplained <= m_p.most_unexplained && m_assessment.open_complaints.empty(); }
+
+    // Nothing that is left tells what is open, and something that was seen is still unexplained: then any part may be it, however good
+    // it looked.
+    void ask_all() {
+        m_asked.clear();
+        m_offered.clear();
+        m_least_doubt *= kLastResort;
+        m_least_bits *= kLastResort;
+        m_forecasts.emplace(m_board, *m_assessment.belief, m_evidence);
+    }
+
+    void best_first() {
+        std::stable_sort(m_acts.begin(), m_acts.end(), [](const NextAct& a, const NextAct& b) { return a.rate() > b.rate() + 1e-9; });
+    }
+
+    void take_the_best(NextAdvice& out) {
+        keep_a_choice();
+        for (auto& act : m_acts) {
+            if (act.act == Act::Read || act.act == Act::Pull)
+                act.bands = bands_of(act.query.what, m_forecasts->cases(act.query), m_forecasts->healthy(act.query), act.bits);
+            out.acts.push_back(std::move(act));
+        }
+    }
+
+    // The replacement list stands; what is left of the danger is in parts that it does not name.
+    void before_power(NextAdvice& out) {
+        std::vector<const PartBelief*> carriers;
+        double left = 0;
+        for (const auto& b : m_assessment.parts) {
+            if (b.bad >= m_p.open_below || b.harm <= 0 || m_evidence.renewed.contains(b.part)) continue;
+            carriers.push_back(&b);
+            left += b.harm;
+        }
+        std::stable_sort(carriers.begin(), carriers.end(), [](const PartBelief* a, const PartBelief* b) { return a->harm > b->harm; });
+        m_asked.assign(m_board.parts.size(), 0);
+        for (const auto* b : carriers) {
+            if (left <= kSpare * m_p.most_left) break;
+            m_asked[static_cast<std::size_t>(b->part)] = 1;
+            left -= b->harm;
+        }
+        if (std::none_of(m_asked.begin(), m_asked.end(), [](char c) { return c != 0; })) return;
+        m_least_doubt *= kLastResort;
+        m_least_bits *= kLastResort;
+        m_forecasts.emplace(m_board, *m_assessment.belief, m_evidence, m_asked);
+        gather();
+        best_first();
+        take_the_best(out);
+        if (!out.acts.empty()) out.reason = StopReason::RiskLeft;
+    }
+
     // Neither bad nor good for certain; and of those that are unlikely each, the likeliest, where together they hide too much.
     std::vector<int> open_parts() const {
         std::vector<int> out;
@@ -127,7 +185,7 @@ private:
         return out;
     }
 
-    bool doubted(const PartBelief& b) const { return b.readable > m_p.worth_reading && b.bad < 1 - m_p.worth_reading; }
+    bool doubted(const PartBelief& b) const { return b.readable > m_least_doubt && b.bad < 1 - m_least_doubt; }
 
     // How often this was read, the board as it is now; and whether it may be read again: once more, where the leading story says otherwise.
     struct Taken {
@@ -156,13 +214,13 @@ private:
         Query turned = query;
         std::swap(turned.red, turned.black);
         if (taken(query).times > 0 || (symmetric(query.what) && taken(turned).times > 0)) return;
-        auto outcomes = m_forecasts.roughly(query);
+        auto outcomes = m_forecasts->roughly(query);
         NextAct out{.act = act,
                     .query = query,
                     .part = part,
                     .to_lift = std::move(to_lift),
                     .minutes = minutes + (part >= 0 ? minutes_to_find(m_board, part) : 0)};
-        const double low = query.what == Quantity::Ohms ? m_forecasts.chance_below(outcomes, m_p.four_wire_ohms) : 0;
+        const double low = query.what == Quantity::Ohms ? m_forecasts->chance_below(outcomes, m_p.four_wire_ohms) : 0;
         out.bits = reading_information(std::move(outcomes));
         out.four_wires = m_four_wires > 0 && query.meter == m_four_wires;
         m_acts.push_back(out);
@@ -175,13 +233,13 @@ private:
 
     double bits_of(const Query& query) {
         std::vector<Outcome> outcomes;
-        for (const auto& c : m_forecasts.cases(query)) outcomes.push_back(c.outcome);
+        for (const auto& c : m_forecasts->cases(query)) outcomes.push_back(c.outcome);
         return reading_information(std::move(outcomes));
     }
 
     // The best of the rough pass, and all that only a part on the leads could answer, with every state.
     void refine() {
-        std::stable_sort(m_acts.begin(), m_acts.end(), [](const NextAct& a, const NextAct& b) { return a.rate() > b.rate() + 1e-9; });
+        best_first();
         std::vector<NextAct> kept;
         std::set<int> leaf_seen;
         for (std::size_t k = 0; k < m_acts.size(); ++k) {
@@ -374,7 +432,8 @@ private:
     CancelToken m_cancel;
     std::vector<int> m_open;
     std::vector<char> m_asked; ///< by part; empty: all
-    Forecasts m_forecasts;
+    double m_least_doubt, m_least_bits;
+    std::optional<Forecasts> m_forecasts;
     int m_four_wires = -1; ///< a meter that resolves milliohms, if the bench has one
     std::vector<NextAct> m_acts;
     std::set<std::tuple<Quantity, NetId, NetId, int, std::vector<char>, std::vector<char>>> m_offered;

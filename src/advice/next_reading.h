@@ -45,7 +45,13 @@ struct NextAct {
     double rate() const { return bits / minutes; }
 };
 
-enum class StopReason { None, Settled, NothingTells, NoEvidence };
+enum class StopReason {
+    None,
+    Settled,
+    RiskLeft, ///< settled; the acts lower the chance that damage is left which would take something along when power goes on
+    NothingTells,
+    NoEvidence,
+};
 
 /// What is only assumed of the board and worth looking up: a part's marking, its value, where its pins go.
 struct TraceAdvice {
@@ -59,9 +65,9 @@ struct TraceAdvice {
 struct NextAdvice {
     std::vector<NextAct> acts; ///< best first, 12 at the most
     TraceAdvice trace;         ///< the one part worth tracing next, on boards with assumed parts
-    bool stop = false;
-    bool settled = false;  ///< nothing that can be read cold is open and everything that was seen is explained
-    std::vector<int> open; ///< parts neither good nor bad for certain, that a cold reading can decide
+    bool stop = false;         ///< enough to repair by
+    bool settled = false;      ///< nothing that can be read cold is open and everything that was seen is explained
+    std::vector<int> open;     ///< parts neither good nor bad for certain, that a cold reading can decide
     StopReason reason = StopReason::None;
 };
 

@@ -471,7 +471,7 @@ private:
         for (std::size_t p = 0; p < m_board.parts.size(); ++p) {
             double fine = 1;
             for (int u : model().units_of[p])
-                if (!unit(u).renewed) fine *= out.m_marginal[static_cast<std::size_t>(u)][0];
+                if (!unit(u).renewed && !unit(u).setting) fine *= out.m_marginal[static_cast<std::size_t>(u)][0];
             out.m_bad[p] = 1 - fine;
         }
     }

@@ -56,6 +56,7 @@ struct Reservoir {
     int farads, esr; ///< unknowns
     double loss;     ///< tangent of the loss angle
     int unit;
+    double follows = 0, from = 0; ///< ln ESR falls by `follows` for each ln of farads above `from`: a can without a value, large or small
 };
 
 struct CoreWinding {

@@ -70,7 +70,7 @@ private:
             for (std::size_t m = 1; m < m_model.units[u].modes.size(); ++m) work(u, m);
     }
 
-    bool gone(std::size_t u, const Observation& o) const { return o.renewed.contains(m_model.units[u].part); }
+    bool gone(std::size_t u, const Observation& o) const { return m_model.units[u].setting || o.renewed.contains(m_model.units[u].part); }
     double doubted(double chance) const { return (1 - m_p.behaviour_doubt) * chance + m_p.behaviour_doubt * 0.4; }
 
     void word(const Observation& o) {

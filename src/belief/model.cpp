@@ -12,6 +12,7 @@ namespace ohmo::belief {
 namespace {
 
 constexpr double kWellAfterOpen = kLnOpen - 0.1;
+constexpr double kSetOpen = 0.4; // of a link or selector whose setting nobody said
 
 class Groups {
 public:
@@ -45,7 +46,7 @@ void copy_elements(const Circuit& from, Circuit& to, int unit, const Node& node,
     }
     for (const auto& c : from.reservoirs) {
         if (!mine(c.a) || node(c.a) < 0 || node(c.b) < 0) continue;
-        to.reservoirs.push_back({node(c.a), node(c.b), number(c.farads), number(c.esr), c.loss, unit});
+        to.reservoirs.push_back({node(c.a), node(c.b), number(c.farads), number(c.esr), c.loss, unit, c.follows, c.from});
     }
     for (const auto& core : from.cores) {
         Core kept{{}, core.coupling};
@@ -196,11 +197,14 @@ private:
         copy_elements(pe.elements, unit.alone, -1, by_itself, numbered, mine);
         unit.alone.nodes = static_cast<int>(unit.alone_node.size());
         unit.modes.push_back({{index, FaultMode::Open, {}}, 0, {}, false});
+        const Part& part = m_board.part(index); // the mains switch is on for the cold readings
+        unit.setting = part.kind == PartKind::Switch && part.value.empty() && part.stage != "mains-in";
         for (const auto& m : pe.modes) {
             if (renewed) break; // new parts are taken to be good
             const bool here = m.values.empty() ? side == 0 : side_of[static_cast<std::size_t>(m.values.front().unknown)] == side;
             if (!here) continue;
-            UnitMode mode{m.fault, m.wear, {}, conducts_wrongly(m.fault.mode)};
+            if (unit.setting && m.fault.mode != FaultMode::Open) continue;
+            UnitMode mode{m.fault, unit.setting ? kSetOpen : m.wear, {}, conducts_wrongly(m.fault.mode)};
             for (const auto& v : m.values)
                 if (numbered(v.unknown) >= 0) mode.values.push_back({numbered(v.unknown), v.middle, v.spread});
             unit.modes.push_back(std::move(mode));

@@ -26,6 +26,19 @@ bool slow(Cause cause) {
     }
 }
 
+} // namespace
+
+double takes_along(const Net& net, int unit, int mode) {
+    double spared = 1;
+    for (int e : net.out_of[static_cast<std::size_t>(unit)]) {
+        const Edge& edge = net.edges[static_cast<std::size_t>(e)];
+        if (edge.parent_mode == mode && !slow(edge.told.cause)) spared *= 1 - edge.chance;
+    }
+    return 1 - spared;
+}
+
+namespace {
+
 // Strongly connected parts of the net: what can be reached from each other (few edges, the plain way).
 void find_circles(Net& net) {
     const std::size_t n = net.out_of.size();
@@ -172,7 +185,8 @@ private:
     }
 
     // Whether it holds for this switch, or in part for a sister.
-    template <class Holds> double whose(int sw, const Holds& holds) const {
+    template <class Holds>
+    double whose(int sw, const Holds& holds) const {
         if (holds(sw)) return 1;
         const auto& all = m_roles.switches;
         const bool sisters = m_roles.is_switch(sw) && std::any_of(all.begin(), all.end(), [&](int s) { return s != sw && holds(s); });
@@ -192,7 +206,7 @@ private:
 
     // A resistor low enough to carry the current of a short.
     bool on_source(int sw, int resistor) const {
-        const auto value = nominal_value(m_board.part(resistor));
+        const auto value = likely_value(m_board.part(resistor));
         return value && value->ohms && *value->ohms <= m_p.sense_ohms && touches(m_board.part(resistor), end_of(sw, "S", "E"));
     }
 

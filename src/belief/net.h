@@ -29,9 +29,12 @@ struct Net {
 /// The chains as edges between units of `model`.
 Net make_net(const Model& model, const Board& board, const BoardRoles& roles, const RootFaults& roots);
 
-/// Chance that all of a circle stand: each fell by a cause outside it, with chance `own`, or was brought down by one that had fallen, j by i
-/// with chance `by[i][j]`. Two parts that bring each other down do not stand for want of a cause. By sets that fall first, cost 3^n; larger
-/// ones are taken as if all but the surest had a cause of their own.
+/// Chance that a fault which stands takes something else along as soon as power goes on.
+double takes_along(const Net& net, int unit, int mode);
+
+/// Chance that all of a circle stand: each fell by a cause outside it, with chance `own`, or was brought down by one that had fallen, j by
+/// i with chance `by[i][j]`. Two parts that bring each other down do not stand for want of a cause. By sets that fall first, cost 3^n;
+/// larger ones are taken as if all but the surest had a cause of their own.
 inline constexpr std::size_t kLargestCircle = 9;
 double chance_of_circle(const std::vector<double>& own, const std::vector<std::vector<double>>& by);
 

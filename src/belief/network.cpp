@@ -22,12 +22,27 @@ constexpr double kMostExponent = 200;
 constexpr double kShownHeadroom = 0.08; // V below compliance at which a range is left
 constexpr double kNoCompliance = 1e4;
 constexpr double kMostWindingOhms = 20; // ln: an open winding
+constexpr double kMostWindingLnOhms = 25;
 
 } // namespace
 
-std::complex<double> admittance(double ln_farads, double ln_esr, double loss, double omega) {
+double ln_esr(const Reservoir& of, double ln_farads, double esr) { return esr - of.follows * (ln_farads - of.from); }
+
+std::complex<double> admittance(const Reservoir& of, double ln_farads, double esr, double omega) {
     const double c = std::exp(ln_farads);
-    return 1.0 / std::complex<double>(std::exp(ln_esr) + loss / (omega * c), -1 / (omega * c));
+    return 1.0 / std::complex<double>(std::exp(ln_esr(of, ln_farads, esr)) + of.loss / (omega * c), -1 / (omega * c));
+}
+
+Eigen::MatrixXcd impedances(const Core& core, double omega, const std::function<double(int)>& value) {
+    const auto k = static_cast<Eigen::Index>(core.windings.size());
+    Eigen::MatrixXcd out(k, k);
+    for (Eigen::Index i = 0; i < k; ++i)
+        for (Eigen::Index j = 0; j < k; ++j) {
+            const auto &p = core.windings[static_cast<std::size_t>(i)], &q = core.windings[static_cast<std::size_t>(j)];
+            out(i, j) = std::complex<double>(i == j ? std::exp(std::min(value(p.ohms), kMostWindingLnOhms)) : 0,
+                                             omega * std::exp(0.5 * (value(p.henry) + value(q.henry))) * (i == j ? 1 : core.coupling));
+        }
+    return out;
 }
 
 /// The junctions that conduct at one test current; index -1 is the meter's own compliance.
@@ -298,18 +313,6 @@ double Network::omega(const Place& place) const {
     return 2 * std::numbers::pi * (place.what == Quantity::Farads ? meter.farads_hertz : meter.esr_hertz);
 }
 
-Eigen::MatrixXcd Network::impedances(const Core& core, double w) const {
-    const auto k = static_cast<Eigen::Index>(core.windings.size());
-    Eigen::MatrixXcd out(k, k);
-    for (Eigen::Index i = 0; i < k; ++i)
-        for (Eigen::Index j = 0; j < k; ++j) {
-            const auto &p = core.windings[static_cast<std::size_t>(i)], &q = core.windings[static_cast<std::size_t>(j)];
-            out(i, j) = Complex(i == j ? std::exp(std::min(value(p.ohms), 25.0)) : 0,
-                                w * std::exp(0.5 * (value(p.henry) + value(q.henry))) * (i == j ? 1 : core.coupling));
-        }
-    return out;
-}
-
 Network::Alternating& Network::factored(const Place& place, int which) {
     if (m_alternating.size() < m_out.size()) m_alternating.resize(m_out.size());
     auto& made = m_alternating[static_cast<std::size_t>(place.setting)];
@@ -327,11 +330,11 @@ Network::Alternating& Network::factored(const Place& place, int which) {
         for (const auto& c : m_circuit.conductors)
             if (!c.winding && !is_out(place.setting, c.unit)) stamp(c.a, c.b, siemens(value(c.ohms)));
         for (const auto& c : m_circuit.reservoirs)
-            if (!is_out(place.setting, c.unit)) stamp(c.a, c.b, admittance(value(c.farads), value(c.esr), c.loss, w));
+            if (!is_out(place.setting, c.unit)) stamp(c.a, c.b, admittance(c, value(c.farads), value(c.esr), w));
         for (const auto& core : m_circuit.cores) {
             if (is_out(place.setting, core.windings.front().unit)) continue;
             const int k = static_cast<int>(core.windings.size());
-            const Eigen::MatrixXcd y = impedances(core, w).inverse();
+            const Eigen::MatrixXcd y = impedances(core, w, [&](int u) { return value(u); }).inverse();
             for (int i = 0; i < k; ++i)
                 for (int j = 0; j < k; ++j) {
                     const auto &p = core.windings[static_cast<std::size_t>(i)], &q = core.windings[static_cast<std::size_t>(j)];
@@ -389,11 +392,12 @@ Forecast Network::read_alternating(const Place& place, bool want_slopes) {
     }
     for (const auto& c : m_circuit.reservoirs) {
         if (is_out(place.setting, c.unit)) continue;
-        const Complex d = v(c.a) - v(c.b), y = admittance(value(c.farads), value(c.esr), c.loss, w);
+        const Complex d = v(c.a) - v(c.b), y = admittance(c, value(c.farads), value(c.esr), w);
         const double farads = std::exp(value(c.farads));
-        const Complex by_farads = -(c.loss / (w * farads) + 1.0 / (Complex(0, 1) * w * farads));
+        const double esr = std::exp(ln_esr(c, value(c.farads), value(c.esr)));
+        const Complex by_farads = -(c.loss / (w * farads) + 1.0 / (Complex(0, 1) * w * farads)) - c.follows * esr;
         out.slope(c.farads) += chain(d * d * y * y * by_farads);
-        out.slope(c.esr) += chain(d * d * y * y * std::exp(value(c.esr)));
+        out.slope(c.esr) += chain(d * d * y * y * esr);
     }
     for (const auto& core : m_circuit.cores) {
         if (is_out(place.setting, core.windings.front().unit)) continue;
@@ -403,7 +407,7 @@ Forecast Network::read_alternating(const Place& place, bool want_slopes) {
             const auto& winding = core.windings[static_cast<std::size_t>(k)];
             across(k) = v(winding.a) - v(winding.b);
         }
-        const Eigen::MatrixXcd zw = impedances(core, w);
+        const Eigen::MatrixXcd zw = impedances(core, w, [&](int u) { return value(u); });
         const Eigen::VectorXcd i = zw.partialPivLu().solve(across);
         for (Eigen::Index k = 0; k < count; ++k) {
             const auto& winding = core.windings[static_cast<std::size_t>(k)];

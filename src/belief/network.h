@@ -10,6 +10,7 @@
 #include <Eigen/Dense>
 
 #include <complex>
+#include <functional>
 #include <memory>
 #include <optional>
 #include <vector>
@@ -67,7 +68,6 @@ private:
         std::optional<Eigen::MatrixXcd> inverse[2];
     };
     const Eigen::MatrixXd& direct(int setting);
-    Eigen::MatrixXcd impedances(const Core& core, double omega) const; ///< of its windings among each other
     Alternating& factored(const Place& place, int which);
     bool is_out(int setting, int unit) const {
         return unit >= 0 && m_out[static_cast<std::size_t>(setting)][static_cast<std::size_t>(unit)] != 0;
@@ -89,7 +89,10 @@ private:
     std::vector<Alternating> m_alternating;
 };
 
-/// Admittance of a capacitor at these values.
-std::complex<double> admittance(double ln_farads, double ln_esr, double loss, double omega);
+/// Admittance of a capacitor at these values of its unknowns.
+std::complex<double> admittance(const Reservoir& of, double ln_farads, double esr, double omega);
+
+/// Impedances of coupled windings, ohm, with their unknowns' values.
+Eigen::MatrixXcd impedances(const Core& core, double omega, const std::function<double(int)>& value);
 
 } // namespace ohmo::belief

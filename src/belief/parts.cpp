@@ -75,6 +75,8 @@ private:
     }
 
     Unknown junction_of(const Junction& j) const {
+        if (m_part.kind == PartKind::Diode && m_part.value.empty() && !m_part.volts) // silicon, or one that lights up
+            return {std::log(j.is), m_p.unknown_diode_spread};
         switch (m_part.kind) {
         case PartKind::Schottky:
             return {std::log(j.is), m_p.schottky_junction_spread};
@@ -116,16 +118,27 @@ private:
 
     std::pair<int, int> reservoir(const Capacitive& c) {
         const bool wet = m_part.kind == PartKind::Electrolytic;
-        const auto nominal = nominal_value(m_part);
-        const bool told = !is_capacitor(m_part.kind) || (nominal && nominal->farads);
-        const int farads = unknown({std::log(c.farads), told ? c.ln_sigma : m_p.unknown_capacitance_spread}),
+        const int farads = unknown({std::log(c.farads), std::hypot(c.ln_sigma, untold_farads())}),
                   esr = unknown({std::log(c.esr), c.esr_ln_sigma});
         m_out.elements.reservoirs.push_back({c.a, c.b, farads, esr,
                                              wet                                 ? m_p.wet_loss
                                              : m_part.kind == PartKind::Tantalum ? m_p.tantalum_loss
                                                                                  : m_p.film_loss,
-                                             -1});
+                                             -1, wet && untold_farads() > 0 && !m_part.esr ? m_p.electrolytic_esr_exponent : 0,
+                                             std::log(c.farads)});
         return {farads, esr};
+    }
+
+    // What nothing on the part says of it, ln.
+    double untold_farads() const {
+        const auto nominal = nominal_value(m_part);
+        return is_capacitor(m_part.kind) && !(nominal && nominal->farads) ? m_p.unknown_capacitance_spread : 0;
+    }
+    double untold_ohms() const {
+        const auto nominal = nominal_value(m_part);
+        return (m_part.kind == PartKind::Resistor || m_part.kind == PartKind::FusibleResistor) && !(nominal && nominal->ohms)
+                   ? m_p.unknown_resistor_ohms_spread
+                   : 0;
     }
 
     // Ohms and henry of windings that the board does not give are known to a decade.
@@ -145,8 +158,9 @@ private:
             if (!given && m_part.kind == PartKind::Choke) ohms = m_p.choke_ohms;
             const int r =
                 conductor(winding.a, winding.b, {std::log(ohms), given ? m_p.known_winding_spread : m_p.unknown_winding_spread}, true);
-            const int l = unknown(
-                {std::log(winding.henry), m_part.kind == PartKind::Transformer ? m_p.unknown_winding_spread : m_p.known_winding_spread});
+            const int l = unknown({std::log(winding.henry), m_part.kind == PartKind::Transformer || !(nominal && nominal->henry)
+                                                                ? m_p.unknown_winding_spread
+                                                                : m_p.known_winding_spread});
             core.windings.push_back({winding.a, winding.b, r, l, -1});
             m_winding.push_back({r, l});
         }
@@ -206,8 +220,11 @@ private:
             const auto& d = faulty.capacitors[k];
             if (d.farads == c.farads && d.esr == c.esr) continue;
             const bool gone = d.farads < c.farads * 1e-3;
-            set(m_capacitor[k].first, gone ? std::log(m_p.open_farads) : std::log(d.farads), gone ? m_p.open_farads_spread : d.ln_sigma);
-            if (!gone && d.esr != c.esr) set(m_capacitor[k].second, std::log(d.esr), d.esr_ln_sigma);
+            set(m_capacitor[k].first, gone ? std::log(m_p.open_farads) : std::log(d.farads),
+                gone ? m_p.open_farads_spread : std::hypot(d.ln_sigma, untold_farads()));
+            const auto& as = m_out.elements.reservoirs[k];
+            if (!gone && d.esr != c.esr)
+                set(m_capacitor[k].second, std::log(d.esr) + as.follows * (std::log(d.farads) - as.from), d.esr_ln_sigma);
         }
         std::size_t w = 0;
         for (std::size_t k = 0; k < m_healthy.cores.size() && k < faulty.cores.size(); ++k)
@@ -260,7 +277,9 @@ private:
         return m_part.kind == PartKind::Connector || m_part.kind == PartKind::Switch || m_part.kind == PartKind::Track;
     }
     double drifted(const Resistive&, const Resistive& f) const { return is_contact() ? std::log(m_p.bad_contact_ohms) : std::log(f.ohms); }
-    double drifted_spread(const Resistive& f) const { return is_contact() ? m_p.bad_contact_ohms_spread : f.ln_sigma; }
+    double drifted_spread(const Resistive& f) const {
+        return is_contact() ? m_p.bad_contact_ohms_spread : std::hypot(f.ln_sigma, untold_ohms());
+    }
 
     // Two ways of drying out: the capacitance goes and the ESR climbs, or the ESR climbs alone.
     void dry(PartElements::Mode mode) {
@@ -270,7 +289,8 @@ private:
         for (auto& v : by_esr.values)
             for (const auto& [farads, esr] : m_capacitor)
                 if (v.unknown == farads)
-                    v = {farads, healthy(farads).middle + std::log(m_p.dry_by_esr_capacitance), m_p.dry_by_esr_capacitance_spread};
+                    v = {farads, healthy(farads).middle + std::log(m_p.dry_by_esr_capacitance),
+                         std::hypot(m_p.dry_by_esr_capacitance_spread, untold_farads())};
         m_out.modes.push_back(std::move(mode));
         m_out.modes.push_back(std::move(by_esr));
     }

@@ -19,6 +19,7 @@ Whereabouts Whereabouts::of(const Circuit& c, std::size_t unknowns) {
     out.conductors.resize(unknowns);
     out.junctions.resize(unknowns);
     out.reservoirs.resize(unknowns);
+    out.cores.resize(unknowns);
     for (std::size_t i = 0; i < c.conductors.size(); ++i)
         out.conductors[static_cast<std::size_t>(c.conductors[i].ohms)].push_back(static_cast<int>(i));
     for (std::size_t i = 0; i < c.junctions.size(); ++i)
@@ -27,6 +28,11 @@ Whereabouts Whereabouts::of(const Circuit& c, std::size_t unknowns) {
         out.reservoirs[static_cast<std::size_t>(c.reservoirs[i].farads)].push_back(static_cast<int>(i));
         out.reservoirs[static_cast<std::size_t>(c.reservoirs[i].esr)].push_back(static_cast<int>(i));
     }
+    for (std::size_t i = 0; i < c.cores.size(); ++i)
+        for (const auto& w : c.cores[i].windings) {
+            out.cores[static_cast<std::size_t>(w.ohms)].push_back(static_cast<int>(i));
+            out.cores[static_cast<std::size_t>(w.henry)].push_back(static_cast<int>(i));
+        }
     return out;
 }
 
@@ -111,8 +117,33 @@ double Screen::moved_alternating(std::size_t reading, const std::vector<Override
         const std::complex<double> through = (z(a, p) - z(b, p)) - (z(a, q) - z(b, q)), across = z(p, p) + z(q, q) - 2.0 * z(p, q);
         out += axis(whole - through * through * more / (1.0 + more * across)) - axis(whole);
     };
-    std::vector<int> done;
+    const auto to = [&](int unknown) {
+        for (const auto& o : values)
+            if (o.unknown == unknown) return o.middle + z_ * o.spread;
+        return at(unknown);
+    };
+    std::vector<int> done, wound;
     for (const auto& v : values) {
+        for (int e : m_where.cores[static_cast<std::size_t>(v.unknown)]) {
+            const auto& core = m_circuit.cores[static_cast<std::size_t>(e)];
+            if (out_of(reading, core.windings.front().unit) || std::find(wound.begin(), wound.end(), e) != wound.end()) continue;
+            wound.push_back(e);
+            const auto k = static_cast<Eigen::Index>(core.windings.size());
+            Eigen::VectorXcd through(k);
+            Eigen::MatrixXcd across(k, k);
+            for (Eigen::Index i = 0; i < k; ++i) {
+                const auto& p = core.windings[static_cast<std::size_t>(i)];
+                through(i) = (z(a, p.a) - z(b, p.a)) - (z(a, p.b) - z(b, p.b));
+                for (Eigen::Index j = 0; j < k; ++j) {
+                    const auto& q = core.windings[static_cast<std::size_t>(j)];
+                    across(i, j) = z(p.a, q.a) - z(p.a, q.b) - z(p.b, q.a) + z(p.b, q.b);
+                }
+            }
+            const Eigen::MatrixXcd more = impedances(core, w, to).inverse() - impedances(core, w, [&](int u) { return at(u); }).inverse();
+            const Eigen::MatrixXcd held = Eigen::MatrixXcd::Identity(k, k) + across * more;
+            const std::complex<double> less = through.transpose() * more * held.partialPivLu().solve(through);
+            out += axis(whole - less) - axis(whole);
+        }
         for (int e : m_where.conductors[static_cast<std::size_t>(v.unknown)]) {
             const auto& c = m_circuit.conductors[static_cast<std::size_t>(e)];
             if (!c.winding && !out_of(reading, c.unit)) change(c.a, c.b, siemens(v.middle + z_ * v.spread) - siemens(at(v.unknown)));
@@ -121,12 +152,7 @@ double Screen::moved_alternating(std::size_t reading, const std::vector<Override
             const auto& c = m_circuit.reservoirs[static_cast<std::size_t>(e)];
             if (out_of(reading, c.unit) || std::find(done.begin(), done.end(), e) != done.end()) continue;
             done.push_back(e);
-            double farads = at(c.farads), esr = at(c.esr);
-            for (const auto& o : values) {
-                if (o.unknown == c.farads) farads = o.middle + z_ * o.spread;
-                if (o.unknown == c.esr) esr = o.middle + z_ * o.spread;
-            }
-            change(c.a, c.b, admittance(farads, esr, c.loss, w) - admittance(at(c.farads), at(c.esr), c.loss, w));
+            change(c.a, c.b, admittance(c, to(c.farads), to(c.esr), w) - admittance(c, at(c.farads), at(c.esr), w));
         }
     }
     return out;
@@ -203,7 +229,9 @@ double Screen::gain(const std::vector<Override>& values) {
             const double z = (k - kTried / 2) * kTriedApart;
             for (Eigen::Index j = 0; j < count; ++j) {
                 const auto reading = static_cast<std::size_t>(j);
-                d(j) = m_base.slipped[reading] != 0 ? 0 : z == 0 ? *about[reading] : moved_about(reading, values, z).value_or(*about[reading]);
+                d(j) = m_base.slipped[reading] != 0 ? 0
+                       : z == 0                     ? *about[reading]
+                                                    : moved_about(reading, values, z).value_or(*about[reading]);
             }
             const Eigen::VectorXd e = m_innovation - d;
             best = std::max(best, 0.5 * (m_misfit - e.dot(m_base.innovation.solve(e))) - 0.5 * z * z);

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What one changed mode would do to every reading, without solving the board again: each conductor or capacitor that changes is a change of
-// rank one of the inverse (J. Sherman and W. J. Morrison, 1950), the innovation matrix is held.
+// rank one of the inverse (J. Sherman and W. J. Morrison, 1950), coupled windings one of their number (M. A. Woodbury, Inverting modified
+// matrices, 1950); the innovation matrix is held.
 #pragma once
 #include "belief/fit.h"
 #include "belief/model.h"
@@ -14,7 +15,7 @@ namespace ohmo::belief {
 
 /// Where each unknown of a circuit stands.
 struct Whereabouts {
-    std::vector<std::vector<int>> conductors, junctions, reservoirs; ///< by unknown
+    std::vector<std::vector<int>> conductors, junctions, reservoirs, cores; ///< by unknown
     static Whereabouts of(const Circuit& circuit, std::size_t unknowns);
 };
 

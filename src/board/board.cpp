@@ -3,6 +3,7 @@
 
 #include "base/text.h"
 #include "board/nominal.h"
+#include "board/taken.h"
 
 #include <fmt/format.h>
 
@@ -139,6 +140,7 @@ Result<MadeBoard> make_board(Board board) {
     }
     if (has_errors(problems)) return problems;
     check_nets(board, problems);
+    take_values(board);
     return MadeBoard{std::move(board), std::move(problems)};
 }
 

@@ -42,6 +42,7 @@ struct Part {
     std::string batch;
     std::optional<BoardPosition> place;
     bool assumed = false;
+    std::optional<double> taken_for; ///< ohm, farad, henry or ampere of a part without a value, from where it stands (board/taken.h)
 
     /// Net of a pin role, -1 when the part has no such pin.
     NetId net(std::string_view pin_role) const;

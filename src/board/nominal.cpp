@@ -5,6 +5,8 @@
 #include "base/marking.h"
 #include "base/text.h"
 
+#include <fmt/format.h>
+
 namespace ohmo {
 namespace {
 
@@ -79,12 +81,30 @@ Result<Nominal> nominal_value(const Part& part) {
     return n;
 }
 
+Result<Nominal> likely_value(const Part& part) {
+    auto out = nominal_value(part);
+    if (!out || !part.taken_for) return out;
+    if (part.kind == PartKind::Fuse) {
+        if (!out->amps) {
+            out->amps = part.taken_for;
+            out->characteristic = "time-lag";
+        }
+    } else if (part.kind == PartKind::Choke) {
+        if (!out->henry) out->henry = part.taken_for;
+    } else if (is_capacitor(part.kind)) {
+        if (!out->farads) out->farads = part.taken_for;
+    } else if (!out->ohms) {
+        out->ohms = part.taken_for;
+    }
+    return out;
+}
+
 std::string nominal_text(const Part& part) {
     const auto n = nominal_value(part);
     if (!n) return part.value;
     std::vector<std::string> words;
     if (n->farads)
-        words.push_back(format_nominal(*n->farads, "F"));
+        words.push_back(*n->farads < 1e-3 ? format_nominal(*n->farads, "F") : fmt::format("{:g} µF", *n->farads * 1e6)); // as it is printed
     else if (n->ohms && is_resistor_like(part.kind))
         words.push_back(format_nominal(*n->ohms, "Ω"));
     else if (n->henry)

@@ -57,7 +57,7 @@ void PowerPath::add_part(const Part& part, int i, bool passes, const Practice& p
         break;
     case PartKind::Resistor:
     case PartKind::FusibleResistor:
-        if (const auto nominal = nominal_value(part); nominal && nominal->ohms.value_or(1e9) <= p.supply_path_ohms)
+        if (const auto nominal = likely_value(part); nominal && nominal->ohms.value_or(1e9) <= p.supply_path_ohms)
             both_ways(part.pins[0].id, part.pins[1].id, *nominal->ohms > p.stiff_path_ohms);
         break;
     case PartKind::Switch:

@@ -73,7 +73,7 @@ bool in_series_with_a_rail(const Board& board, const Part& part) {
         if (emitter == rail.net_id) return true;
         for (const auto& between : board.parts) {
             if (!is_resistor_like(between.kind) || !touches(between, emitter) || !touches(between, rail.net_id)) continue;
-            if (const auto n = nominal_value(between); n && n->ohms.value_or(1e9) <= board.practice().sense_ohms) return true;
+            if (const auto n = likely_value(between); n && n->ohms.value_or(1e9) <= board.practice().sense_ohms) return true;
         }
     }
     return false;
@@ -98,7 +98,7 @@ void find_way_in(const Board& board, BoardRoles& t) {
         if (part.stage != "mains-in") continue;
         if (part.kind == PartKind::Connector && t.inlet.empty() && part.pairs().size() >= 2)
             for (const auto& [outside, inside] : part.pairs()) t.inlet.push_back(outside->id);
-        const auto nominal = nominal_value(part);
+        const auto nominal = likely_value(part);
         if (part.kind == PartKind::Fuse && nominal && nominal->amps) t.input_fuses.push_back(i);
     }
 }
@@ -164,7 +164,7 @@ void find_drive(const Board& board, BoardRoles& t) {
         if (i == t.transformer || i == t.controller || t.is_switch(i)) continue;
         if (is_wet_or_solid_electrolytic(part.kind) && touches(part, t.supply)) t.supply_capacitors.push_back(i);
         if (is_capacitor(part.kind) && slow >= 0 && touches(part, slow)) t.soft_start.push_back(i);
-        const auto nominal = nominal_value(part);
+        const auto nominal = likely_value(part);
         if (is_resistor_like(part.kind) && touches(part, t.source) && touches(part, t.primary_ground) && nominal &&
             nominal->ohms.value_or(1e9) <= board.practice().sense_ohms)
             t.sense.push_back(i);
@@ -209,7 +209,7 @@ bool holds(const std::vector<int>& parts, int part) { return std::find(parts.beg
 double bulk_farads(const Board& board, const BoardRoles& t) {
     double sum = 0, inverse = 0;
     for (int i : t.bulk) {
-        const auto n = nominal_value(board.part(i));
+        const auto n = likely_value(board.part(i));
         const double farads = n && n->farads ? *n->farads : 100e-6;
         sum += farads;
         inverse += 1 / farads;
@@ -222,7 +222,7 @@ double bulk_volts(const Board& board, const BoardRoles& t) {
     if (board.mains) return std::numbers::sqrt2 * board.mains->volts;
     for (const auto& rail : board.rails)
         if (rail.net_id == t.hv) return rail.volts;
-    const auto n = nominal_value(board.part(t.bulk.front()));
+    const auto n = likely_value(board.part(t.bulk.front()));
     return 0.8 * (n ? n->volts.value_or(0) : 0);
 }
 

@@ -21,7 +21,7 @@ public:
     Expander(const Board& board, int part, std::span<const Fault> faults)
         : m_board(board), m_p(board.practice()), m_faults(faults), m_index(part), m_part(&board.part(part)) {
         m_net.nodes = static_cast<int>(board.nets.size());
-        const auto nominal = nominal_value(*m_part);
+        const auto nominal = likely_value(*m_part);
         m_nominal = nominal ? *nominal : Nominal{};
         m_model = device_model(*m_part, m_nominal);
     }
@@ -95,7 +95,7 @@ private:
         case PartKind::Resistor:
         case PartKind::FusibleResistor:
             return conductor(node("1"), node("2"), m_nominal.ohms.value_or(m_p.unknown_resistor_ohms),
-                             spread(m_nominal.ohms ? m_p.resistor_spread : m_p.unknown_resistor_ohms_spread));
+                             spread(m_nominal.ohms && !m_part->taken_for ? m_p.resistor_spread : m_p.unknown_resistor_ohms_spread));
         case PartKind::Thermistor:
             return conductor(node("1"), node("2"), m_nominal.ohms.value_or(m_p.thermistor_ohms), spread(m_p.thermistor_ohms_spread));
         case PartKind::Fuse:

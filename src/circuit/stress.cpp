@@ -30,7 +30,7 @@ void note(Stress& s, double value, double now) {
 
 StressBook::StressBook(const Board& board) : m_board(board) {
     for (const auto& part : board.parts) {
-        const auto n = nominal_value(part);
+        const auto n = likely_value(part);
         m_nominal.push_back(n ? *n : Nominal{});
     }
     if (!board.mains) return;

@@ -53,7 +53,7 @@ BehaviourModel::BehaviourModel(const Board& board, BoardRoles roles) : m_board(b
     if (m_roles.hv < 0 || !board.mains) return;
     for (const auto& part : board.parts) {
         if (!is_controller(part.kind) || part.net("VCC") < 0) continue;
-        const auto nominal = nominal_value(part);
+        const auto nominal = likely_value(part);
         const Supply supply{part.net("VCC"),
                             nominal ? nominal->start_volts.value_or(board.practice().start_volts) : board.practice().start_volts};
         if (start_share(healthy, supply.net) * std::sqrt(2.0) * board.mains->volts > supply.start_volts) m_supplies.push_back(supply);

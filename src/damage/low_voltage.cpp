@@ -15,7 +15,7 @@ namespace {
 double input_volts(const Board& board, const BoardRoles& roles) {
     double least = 0;
     for (const auto& part : board.parts) {
-        const auto nominal = nominal_value(part);
+        const auto nominal = likely_value(part);
         const bool entry = part.stage == "filter" || part.stage == "mains-in" || (part.stage == "smooth" && roles.switches.empty());
         if (is_wet_or_solid_electrolytic(part.kind) && entry && nominal && nominal->volts && (least == 0 || *nominal->volts < least))
             least = *nominal->volts;
@@ -33,7 +33,7 @@ std::optional<double> ohms_to_the_driver(const Board& board, const BoardRoles& r
         for (int d : roles.drive_path) {
             const auto& between = board.part(d);
             if (!is_resistor_like(between.kind) || driver < 0) continue;
-            const auto n = nominal_value(between);
+            const auto n = likely_value(between);
             const auto touches = [&](NetId net) { return between.pins[0].id == net || between.pins[1].id == net; };
             if (touches(driver) && touches(gate) && n && n->ohms) ohms = *n->ohms;
         }
@@ -75,7 +75,7 @@ void blow_input_fuse(const Board& board, const BoardRoles& roles, BehaviourModel
     for (std::size_t k = 0; k < count; ++k) {
         if (behaviour.judge(Scenario{chains[k].steps, 0}).running != Running::BlowsFuse) continue;
         for (int i : roles.input_fuses) {
-            const double amps = input_volts(board, roles) / p.input_ohms, limit = p.fuse_melts_above * *nominal_value(board.part(i))->amps;
+            const double amps = input_volts(board, roles) / p.input_ohms, limit = p.fuse_melts_above * *likely_value(board.part(i))->amps;
             const double chance = p.stiff_input * std::min(exceedance(amps / limit, p.input_ohms_spread), 1 - p.model_doubt);
             part_chain(chains, k, {{i, FaultMode::Open, {}}, Cause::Overcurrent, amps, limit, 0}, chance);
         }

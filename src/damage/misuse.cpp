@@ -91,7 +91,7 @@ std::vector<ServiceStress> service_stresses(const Board& board, const BoardRoles
 double service_factor(const Practice& p, const Part& part, FaultMode mode, const ServiceStress& stress) {
     if (part.kind == PartKind::Resistor) return stress.volts > p.wears_resistors ? p.high_voltage_factor : 1;
     if (!is_capacitor(part.kind)) return 1;
-    const auto nominal = nominal_value(part);
+    const auto nominal = likely_value(part);
     const double rated = nominal && nominal->volts ? *nominal->volts : 0;
     double factor = 1;
     if (part.kind == PartKind::Tantalum && shorts(mode) && rated > 0 && stress.volts > 0)

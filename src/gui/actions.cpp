@@ -34,6 +34,8 @@ std::vector<ActionInfo> all_actions() {
         out.push_back(
             {QStringLiteral("station-") + info.id, info.title, QKeySequence(QStringLiteral("Ctrl+%1").arg(++number)), Where::ViewMenu});
     const std::vector<ActionInfo> rest = {
+        {QStringLiteral("start"), tr("Start page"), key("Ctrl+0"), Where::ViewMenu},
+        {QStringLiteral("glance"), tr("Glance: the next act in large letters"), key("F11"), Where::ViewMenu},
         {QStringLiteral("theme"), tr("Light or dark"), key("Ctrl+D"), Where::ViewMenu},
         {QStringLiteral("larger"), tr("Larger text"), key("Ctrl++"), Where::ViewMenu},
         {QStringLiteral("smaller"), tr("Smaller text"), key("Ctrl+-"), Where::ViewMenu},
@@ -48,7 +50,9 @@ std::vector<ActionInfo> all_actions() {
         {QStringLiteral("map-down"), tr("Map: the part below"), key("Down"), Where::Map},
         {QStringLiteral("map-closer"), tr("Map: closer"), key("+"), Where::Map},
         {QStringLiteral("map-farther"), tr("Map: farther"), key("-"), Where::Map},
-        {QStringLiteral("map-whole"), tr("Map: the whole board"), key("0"), Where::Map},
+        {QStringLiteral("map-fit"), tr("Map: fit"), key("0"), Where::Map},
+        {QStringLiteral("map-whole"), tr("Map: the whole board, or what matters"), key("W"), Where::Map},
+        {QStringLiteral("map-unfold"), tr("Map: open the fold, put it away"), key("Return"), Where::Map},
         {QStringLiteral("map-nothing"), tr("Map: nothing selected"), key("Esc"), Where::Map},
     };
     out.insert(out.end(), rest.begin(), rest.end());

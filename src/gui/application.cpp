@@ -138,7 +138,8 @@ int run_application(int argc, char** argv) {
     if (!reader) return fail(reader.problems());
     auto analyst = Analyst::make(disk, data);
     if (!analyst) return fail(analyst.problems());
-    const bool throwaway = !o->shot.isEmpty() || o->time_start; // leaves no trace in the user's settings
+    const bool throwaway = !o->shot.isEmpty() || o->time_start;             // leaves no trace in the user's settings
+    QCoreApplication::instance()->setProperty("still", !o->shot.isEmpty()); // tiles are where they belong at once
     Settings settings(throwaway ? QStringLiteral("/dev/null") : Settings::default_file());
     ThemeSource themes;
     themes.apply((o->theme.isEmpty() ? settings.theme() : o->theme) == QStringLiteral("dark"),

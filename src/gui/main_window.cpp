@@ -2,6 +2,8 @@
 #include "gui/main_window.h"
 
 #include "gui/action_list.h"
+#include "gui/glance.h"
+#include "gui/start_page.h"
 #include "gui/text.h"
 #include "gui/widgets/bench_line_bar.h"
 #include "gui/widgets/blueprint_picker.h"
@@ -13,11 +15,13 @@
 #include <QAction>
 #include <QCloseEvent>
 #include <QFileDialog>
+#include <QGuiApplication>
 #include <QHBoxLayout>
 #include <QLineEdit>
 #include <QMenu>
 #include <QMenuBar>
 #include <QPushButton>
+#include <QScreen>
 #include <QStackedWidget>
 
 #include <algorithm>
@@ -27,6 +31,14 @@ namespace ohmo {
 namespace {
 
 constexpr std::size_t kProblemsShown = 6;
+
+// With a window manager's frame round it, all of it on the screen.
+QSize room_for_window() {
+    const QSize wanted(1280, 800), frame(4, 36);
+    if (QGuiApplication::platformName() == QStringLiteral("offscreen")) return wanted;
+    const auto* screen = QGuiApplication::primaryScreen();
+    return screen == nullptr ? wanted : wanted.boundedTo(screen->availableSize() - frame);
+}
 
 void ask_for_file(QWidget* window, const FileQuestion& question, std::function<void(const QString&)> then) {
     auto* dialog = new QFileDialog(window, question.title, question.suggested, question.filter);
@@ -84,10 +96,11 @@ MainWindow::MainWindow(Session& session, Settings& settings, ThemeSource& theme,
     });
     connect(&session, &Session::analysis_failed, this,
             [this](const Problems& p) { show_problems(tr("The job could not be worked out"), p); });
-    resize(1280, 800);
     setMinimumSize(1000, 640);
+    resize(room_for_window());
     if (!settings.window().isEmpty()) restoreGeometry(settings.window());
     go_to(station.isEmpty() ? settings.station() : station);
+    if (!session.has_job() && station.isEmpty()) show_start();
     retitle();
     m_bench->focus_line();
 }
@@ -202,6 +215,8 @@ std::map<QString, MainWindow::Then> MainWindow::handlers() {
         {QStringLiteral("larger"), [this] { scale_text(10); }},
         {QStringLiteral("smaller"), [this] { scale_text(-10); }},
         {QStringLiteral("actions"), [this] { show_actions(); }},
+        {QStringLiteral("start"), [this] { show_start(); }},
+        {QStringLiteral("glance"), [this] { show_glance(); }},
     };
     for (const auto& info : all_stations()) out[QStringLiteral("station-") + info.id] = [this, id = info.id] { go_to(id); };
     return out;
@@ -269,6 +284,7 @@ void MainWindow::show_opened() {
     m_logbook.clear();
     m_selection.select(-1);
     if (m_session.path().empty()) return go_to(QStringLiteral("take-in"));
+    if (m_start != nullptr && m_stack->currentWidget() == m_start) go_to(m_station);
     m_settings.add_recent_job(qs(m_session.path().string()));
     show_recent();
 }
@@ -315,6 +331,40 @@ void MainWindow::show_recent() {
 
 void MainWindow::select_part(const QString& ref) {
     if (const auto part = m_session.replay().board.find_part(ss(ref))) m_selection.select(*part);
+}
+
+void MainWindow::show_start() {
+    if (m_start == nullptr) {
+        m_start = new StartPage(m_with, m_settings);
+        m_stack->addWidget(m_start);
+        connect(m_start, &StartPage::new_job, this, [this] { m_actions.at(QStringLiteral("new"))->trigger(); });
+        connect(m_start, &StartPage::open_job, this, [this] { m_actions.at(QStringLiteral("open"))->trigger(); });
+        connect(m_start, &StartPage::open_path, this, [this](const QString& path) { settle_changes([this, path] { open_job(path); }); });
+        connect(m_start, &StartPage::open_demo, this,
+                [this] { settle_changes([this] { m_session.open_dated_today(m_session.data() / "demo" / "rb6-half-way.ohmo.json"); }); });
+    }
+    m_start->refresh();
+    m_stack->setCurrentWidget(m_start);
+    m_rail->set_current({});
+}
+
+void MainWindow::show_glance() {
+    if (m_glance != nullptr) { // F11 again leaves
+        m_glance->deleteLater();
+        m_glance = nullptr;
+        return m_bench->focus_line();
+    }
+    m_glance = new Glance(m_with, centralWidget());
+    connect(m_glance, &Glance::left, this, &MainWindow::show_glance);
+    m_glance->setGeometry(centralWidget()->rect());
+    m_glance->show();
+    m_glance->raise();
+    m_glance->setFocus();
+}
+
+void MainWindow::resizeEvent(QResizeEvent* event) {
+    QMainWindow::resizeEvent(event);
+    if (m_glance != nullptr) m_glance->setGeometry(centralWidget()->rect());
 }
 
 void MainWindow::find_part() {

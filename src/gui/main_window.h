@@ -24,7 +24,9 @@ namespace ohmo {
 
 class BenchLineBar;
 class Card;
+class Glance;
 class JobRail;
+class StartPage;
 
 class MainWindow : public QMainWindow {
     Q_OBJECT
@@ -72,6 +74,9 @@ private:
     void settle_changes(const Then& then); ///< goes on at once, or when the user has said what becomes of the new entries
     void find_part();
     void retitle();
+    void show_start();
+    void show_glance();
+    void resizeEvent(QResizeEvent* event) override;
 
     Session& m_session;
     Settings& m_settings;
@@ -84,6 +89,8 @@ private:
     BenchLineBar* m_bench = nullptr;
     QStackedWidget* m_stack = nullptr;
     std::map<QString, QWidget*> m_pages;
+    StartPage* m_start = nullptr;
+    Glance* m_glance = nullptr;
     QString m_station;
     Card* m_banner = nullptr;
     QHBoxLayout* m_banner_buttons = nullptr;

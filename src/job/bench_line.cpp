@@ -228,10 +228,14 @@ private:
                 silent = true;
             else if (is_over(word))
                 e.over = true;
+            else if (word == "idle" || word == "full" || (word.ends_with('%') && !number.empty()))
+                e.load = word;
+            else if (word == "at" && m_at + 1 < m_words.size())
+                e.load = m_words[++m_at];
             else if (number.empty() || number.find_first_of("0123456789") != std::string::npos)
                 number += raw;
             else
-                return usage(raw, "ohm, V, esr, diode, F, open, beep, rising, lifted");
+                return usage(raw, "ohm, V, esr, diode, F, open, beep, rising, lifted, idle, at 50%");
         }
         if (beep || silent) {
             e.what = "continuity";

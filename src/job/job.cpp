@@ -2,6 +2,7 @@
 #include "job/job.h"
 
 #include "base/text.h"
+#include "job/load_said.h"
 #include "job/read_json.h"
 #include "job/schema.h"
 
@@ -135,6 +136,10 @@ private:
         if (m_e.value && *m_e.value < 0 && !signed_quantity) say(ProblemKind::NegativeValue, "/value", fmt::format("{}", *m_e.value));
         if (!m_e.powered.empty() && !known_word({"off", "elv", "limited", "mains"}, m_e.powered))
             say(ProblemKind::UnknownWord, "/powered", m_e.powered, "off, elv, limited, mains");
+        if (!m_e.load.empty()) {
+            const auto share = load_share(m_board, m_e.from, m_e.load);
+            if (!share) m_out.push_back(share.problems().front());
+        }
         if (m_e.what == "amps" || m_e.what == "celsius") return; // may be of the whole unit
         if (m_e.part.empty()) {
             net("from", m_e.from);

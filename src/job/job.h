@@ -48,7 +48,7 @@ std::string_view do_name(Do act);
 struct Entry {
     Do act = Do::Note;
     Seconds at = 0;
-    std::string saw, part, stage, what, from, to, powered, meter, text, mode, ref, value_text, step;
+    std::string saw, part, stage, what, from, to, powered, load, meter, text, mode, ref, value_text, step;
     std::vector<std::string> pins;
     std::optional<double> value, volts, amps, watts;
     bool over = false, rising = false, lifted = false;

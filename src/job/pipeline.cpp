@@ -10,10 +10,17 @@
 namespace ohmo {
 namespace {
 
+constexpr std::size_t kCarriersNamed = 3;
+
 void complete_facts(const Predictor& predictor, const Assessment& assessment, Replay& replay) {
     for (const auto& b : assessment.parts)
         if (b.bad > replay.board.practice().replace_above) replay.facts.bad_in_place.push_back(b.part);
     std::sort(replay.facts.bad_in_place.begin(), replay.facts.bad_in_place.end());
+    replay.facts.harm_left = assessment.harm;
+    auto parts = assessment.parts;
+    std::stable_sort(parts.begin(), parts.end(), [](const PartBelief& a, const PartBelief& b) { return a.harm > b.harm; });
+    for (std::size_t k = 0; k < std::min(kCarriersNamed, parts.size()) && parts[k].harm > 0; ++k)
+        replay.facts.carriers.push_back(parts[k].part);
     for (int r = 0; r < static_cast<int>(replay.board.rails.size()); ++r) {
         const auto& rail = replay.board.rails[static_cast<std::size_t>(r)];
         if (rail.net_id < 0 || rail.return_id < 0) continue;

@@ -235,6 +235,7 @@ Entry read_entry(const Json& object, const std::string& place, Problems& problem
     e.from = f.text("from");
     e.to = f.text("to");
     e.powered = f.text("powered");
+    e.load = f.text("load");
     e.meter = f.text("meter");
     e.text = f.text("text");
     e.mode = f.text("mode");
@@ -291,6 +292,7 @@ Json write_entry(const Entry& e) {
     if (e.rising) o["rising"] = true;
     if (e.lifted) o["lifted"] = true;
     text("powered", e.powered);
+    text("load", e.load);
     text("meter", e.meter);
     text("text", e.text);
     if (e.act == Do::Retract) o["entry"] = e.target;

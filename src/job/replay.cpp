@@ -3,6 +3,7 @@
 
 #include "circuit/square_wave.h"
 #include "job/act_entries.h"
+#include "job/load_said.h"
 #include "readings/quantities.h"
 
 #include <algorithm>
@@ -222,6 +223,7 @@ private:
             o.query.red = leads.red;
             o.query.black = leads.black;
             o.value = *e.value;
+            o.load = load_of(e);
             return;
         }
         auto quantity = quantity_named(e.what);
@@ -282,6 +284,13 @@ private:
         o.query.red = leads.red;
         o.query.black = leads.black;
         o.value = *e.value;
+        o.load = load_of(e);
+    }
+
+    std::optional<double> load_of(const Entry& e) const {
+        if (e.load.empty()) return std::nullopt;
+        const auto share = load_share(m_out.board, e.from, e.load);
+        return share ? std::optional(*share) : std::nullopt;
     }
 
     // On its own supply and nothing that holds it back; a board without mains has no other.
@@ -326,7 +335,10 @@ private:
     void recognise(const Entry& e, int index) {
         Part& part = m_out.board.parts[static_cast<std::size_t>(index)];
         if (!e.ref.empty()) part.ref = e.ref;
-        if (!e.value_text.empty()) part.value = e.value_text;
+        if (!e.value_text.empty()) {
+            part.value = e.value_text;
+            part.taken_for.reset();
+        }
         if (e.volts) part.volts = e.volts;
         if (e.amps) part.amps = e.amps;
         if (e.watts) part.watts = e.watts;

@@ -37,8 +37,12 @@ public:
         if (out.stories.empty()) out.stories.emplace_back();
         for (int p = 0; p < static_cast<int>(m_board.parts.size()); ++p) out.parts.push_back(part(p));
         std::stable_sort(out.parts.begin(), out.parts.end(), [](const PartBelief& a, const PartBelief& b) { return a.bad > b.bad; });
-        for (auto& b : out.parts)
+        double none = 1;
+        for (auto& b : out.parts) {
             if (b.bad <= m_board.practice().open_above) out.acquitted_odds += b.bad;
+            none *= 1 - b.harm;
+        }
+        out.harm = 1 - none;
         reasons(out);
         learned(out);
         return out;
@@ -64,11 +68,12 @@ private:
         b.leading = {p, modes_of(m_board.part(p).kind).front(), {}};
         double best = -1;
         for (int u : units_of(p)) {
-            if (unit(u).renewed) continue;
+            if (unit(u).renewed || unit(u).setting) continue;
             for (std::size_t m = 1; m < unit(u).modes.size(); ++m) {
                 const double chance = m_b.mode(u, static_cast<int>(m));
                 b.modes[unit(u).modes[m].fault.mode] += chance;
                 if (!unit(u).modes[m].values.empty()) b.readable += chance;
+                b.harm += chance * belief::takes_along(m_b.net(), u, static_cast<int>(m));
                 if (chance > best) {
                     best = chance;
                     b.leading = unit(u).modes[m].fault;
@@ -80,10 +85,11 @@ private:
         for (const auto& [mode, chance] : b.modes) sum += chance;
         for (auto& [mode, chance] : b.modes) chance *= sum > 0 ? b.bad / sum : 1;
         b.readable *= sum > 0 ? b.bad / sum : 1;
+        b.harm *= sum > 0 ? b.bad / sum : 1;
         b.proof = proof(p);
         if (m_evidence.renewed.contains(p)) {
             b.bad = m_evidence.absent.contains(p) ? 0 : m_board.practice().new_part_bad;
-            b.readable = 0;
+            b.readable = b.harm = 0;
             b.modes.clear();
         }
         b.settled_cold = settled_cold(m_board, b.leading);

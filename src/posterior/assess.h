@@ -37,6 +37,7 @@ struct PartBelief {
     int part = -1;
     double bad = 0;      ///< as the board is now: a new part counts as new
     double readable = 0; ///< of that, in ways that an unpowered reading can show
+    double harm = 0;     ///< chance that it is bad in place and would take something else along when power goes on
     std::map<FaultMode, double> modes;
     Fault leading;            ///< likeliest fault of this part (with its place)
     bool settled_cold = true; ///< an unpowered reading can decide
@@ -65,6 +66,7 @@ struct Assessment {
     std::set<int> open_complaints;    ///< words that it leaves without a cause
     std::vector<Learned> learned;     ///< most surprising first
     double acquitted_odds = 0;        ///< sum of the odds of all parts that count as good
+    double harm = 0;                  ///< chance that anything is left which would take something else along when power goes on
     std::shared_ptr<const belief::Belief> belief;
 
     const PartBelief& of(int part) const;

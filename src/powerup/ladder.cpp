@@ -30,6 +30,7 @@ std::vector<Lock> make_locks(const Board& board, const BoardRoles& roles, const 
     std::vector<Lock> locks;
     if (!f.discharged || !roles.bulk.empty()) locks.push_back({LockId::Discharged, f.discharged, {}, {}});
     locks.push_back({LockId::BadReplaced, f.bad_in_place.empty(), f.bad_in_place, {}});
+    locks.push_back({LockId::RiskLow, f.harm_left <= board.practice().most_left, f.carriers, {}, f.harm_left});
     auto out = f.lifted;
     out.insert(out.end(), f.pulled.begin(), f.pulled.end());
     locks.push_back({LockId::AllRefitted, out.empty(), out, {}});
@@ -88,7 +89,7 @@ private:
 
     void controller() {
         if (m_roles.controller < 0) return;
-        const auto n = nominal_value(m_board.part(m_roles.controller));
+        const auto n = likely_value(m_board.part(m_roles.controller));
         const double start = n && n->start_volts ? *n->start_volts : m_p.start_volts;
         auto& step = add({StepKind::Controller}, {{"volts-dc", std::ceil(start + 1)}, {"amps-limit", m_p.controller_limit_amps}}, false);
         step.figures.push_back({m_board.net_name(m_roles.supply), "V", std::ceil(start + 1), start, start + 2});
@@ -208,8 +209,8 @@ Ladder make_ladder(const Board& board, const BoardRoles& roles, const PowerFacts
 }
 
 std::string_view lock_name(LockId id) {
-    static constexpr std::array<std::string_view, 7> names = {"discharged",   "bulk-clear",    "rails-clear", "bad-parts-replaced",
-                                                              "all-refitted", "barrier-clean", "aborted"};
+    static constexpr std::array<std::string_view, 8> names = {"discharged", "bulk-clear",   "rails-clear",   "bad-parts-replaced",
+                                                              "risk-low",   "all-refitted", "barrier-clean", "aborted"};
     return names[static_cast<std::size_t>(id)];
 }
 

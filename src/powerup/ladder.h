@@ -23,6 +23,8 @@ struct PowerFacts {
     std::map<int, Cold> rail_ohms;           ///< by rail index, likewise
     std::map<int, double> healthy_rail_ohms; ///< predicted for a good board
     std::vector<int> bad_in_place;           ///< parts believed bad and not replaced
+    double harm_left = 0;                    ///< chance that damage is left which would take something along when power goes on
+    std::vector<int> carriers;               ///< parts that carry it, the most first
     std::vector<int> lifted, pulled;
     bool soot = false, cleaned = false; ///< anything burnt or blown; `clean` logged since
     bool discharged = false;            ///< cold readings are unlocked
@@ -30,13 +32,14 @@ struct PowerFacts {
     bool aborted = false;               ///< the last power step was aborted
 };
 
-enum class LockId { Discharged, BulkClear, RailsClear, BadReplaced, AllRefitted, BarrierClean, Aborted };
+enum class LockId { Discharged, BulkClear, RailsClear, BadReplaced, RiskLow, AllRefitted, BarrierClean, Aborted };
 
 struct Lock {
     LockId id;
     bool open = false;
     std::vector<int> parts; ///< who holds it
     std::vector<int> rails;
+    double chance = 0; ///< LockId::RiskLow: that damage is left
 };
 
 enum class StepState { Passed, Current, Waiting, Locked };

@@ -146,6 +146,7 @@ Json next(const Analysis& a) {
             o["do"] = act.act == Act::Look ? "look" : act.act == Act::Cool ? "cool" : "substitute";
             o["part"] = board.part(act.part).ref;
         }
+        if (act.part >= 0 && board.part(act.part).assumed) o["find"] = wording::how_to_find(board, act.part);
         o["bits"] = neat(act.bits);
         o["minutes"] = neat(act.minutes);
         Json bands = Json::array();
@@ -213,6 +214,7 @@ Json powerup(const Analysis& a) {
                          {"parts", refs_of(board, l.parts)},
                          {"rails", rails},
                          {"text", wording::lock(board, l)}});
+        if (l.id == LockId::RiskLow) locks.back()["chance"] = neat(l.chance);
     }
     for (const auto& s : a.ladder.steps) {
         Json settings = Json::object();

@@ -26,6 +26,22 @@ std::string proof(Proof proof) {
     return {};
 }
 
+std::string proof_short(Proof proof) {
+    switch (proof) {
+    case Proof::Wear:
+        return "not asked";
+    case Proof::Own:
+        return "read";
+    case Proof::Circuit:
+        return "circuit";
+    case Proof::Story:
+        return "story";
+    case Proof::Age:
+        return "age";
+    }
+    return {};
+}
+
 std::string proof_in_full(Proof proof) {
     switch (proof) {
     case Proof::Wear:
@@ -49,7 +65,8 @@ std::string learned(const Board& board, const Learned& l) {
     }
     const std::string unit = l.what == "farads" ? "F" : "Ω";
     const std::string what = l.what == "pin" ? " to ground" : l.what == "leakage" ? " leakage" : l.what == "ESR" ? " ESR" : "";
-    return fmt::format("{}{}: {} rather than {}.", board.part(l.part).ref, what, format_quantity(l.now, unit), format_quantity(l.assumed, unit));
+    return fmt::format("{}{}: {} rather than {}.", board.part(l.part).ref, what, format_quantity(l.now, unit),
+                       format_quantity(l.assumed, unit));
 }
 
 std::string acquitted(const Assessment& assessment) {

@@ -298,6 +298,8 @@ std::string stop(StopReason reason) {
         return {};
     case StopReason::Settled:
         return "Enough measured: nothing cold would change the replacement list now.";
+    case StopReason::RiskLeft:
+        return "Enough for the replacement list. Before power goes on: what could still take new parts along.";
     case StopReason::NothingTells:
         return "No cold reading would tell the remaining stories apart; take the decision, or go on to the gated live steps.";
     case StopReason::NoEvidence:
@@ -377,6 +379,7 @@ std::string understood(const Board& board, const Entry& e) {
                         : e.what == "continuity" ? (e.value.value_or(0) > 0.5 ? "beeps" : "silent")
                                                  : format_quantity(e.value.value_or(0), unit);
     std::string how = e.what.starts_with("volts") ? (e.powered.empty() ? "unplugged" : e.powered) : e.lifted ? "lifted" : "in circuit";
+    if (!e.load.empty()) how += e.load == "idle" ? ", idle" : e.load == "full" ? ", at full load" : " at " + e.load;
     if (e.meter == milliohm_meter().id) how += ", with four wires";
     return name + where + " = " + value + (e.rising ? ", rising" : "") + ", " + how;
 }
@@ -396,6 +399,9 @@ std::string lock(const Board& board, const Lock& l) {
     }
     case LockId::BadReplaced:
         return l.open ? "no part believed bad is left in place" : "still in place and believed bad: " + refs(board, l.parts);
+    case LockId::RiskLow:
+        return fmt::format("chance that damage is left which would take new parts along: {}{}", format_share(l.chance),
+                           l.open || l.parts.empty() ? "" : fmt::format("; most of it {}", refs(board, l.parts)));
     case LockId::AllRefitted:
         return l.open ? "everything back in place" : "still lifted or pulled: " + refs(board, l.parts);
     case LockId::BarrierClean:

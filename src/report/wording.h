@@ -23,16 +23,18 @@ std::string place(const Board& board, const Query& query, int part); ///< "acros
 std::string reading(Quantity what, double value, bool over, bool rising);
 /// Why this part is worth tracing, or empty.
 std::string trace(const Analysis& analysis);
+std::string how_to_find(const Board& board, int part); ///< on a board that nobody has traced: its body, and where its tracks go
 std::string act_title(const Board& board, const NextAct& act);
 std::string band_label(const Board& board, const NextAct& act, const Band& band); ///< of a pull: on which side of the connector the load is
 /// Of a hunt among several suspects: which of them each outcome leaves. Empty where the bands say all there is.
 std::string parts_suspects(const Board& board, const NextAct& act);
 std::string stop(StopReason reason);
-std::string proof(Proof proof);                                     ///< "own reading": for a list
-std::string proof_in_full(Proof proof);                             ///< what a part's odds rest on, as a sentence
-std::string learned(const Board& board, const Learned& learned);    ///< "R12: 14.2 kΩ rather than 10 kΩ"
-std::string acquitted(const Assessment& assessment);                ///< how much may be left among the parts taken for good
-std::string entry(const Board& board, const Entry& entry); ///< short, for a chip: "C5 ESR 1.90 Ω"
+std::string proof(Proof proof);                                  ///< "own reading": for a list
+std::string proof_short(Proof proof);                            ///< "read": beside the odds
+std::string proof_in_full(Proof proof);                          ///< what a part's odds rest on, as a sentence
+std::string learned(const Board& board, const Learned& learned); ///< "R12: 14.2 kΩ rather than 10 kΩ"
+std::string acquitted(const Assessment& assessment);             ///< how much may be left among the parts taken for good
+std::string entry(const Board& board, const Entry& entry);       ///< short, for a chip: "C5 ESR 1.90 Ω"
 std::string understood(const Board& board,
                        const Entry& entry); ///< what a bench line means, in full: "resistance across C5 = 2.90 Ω, in circuit, cold"
 std::string lock(const Board& board, const Lock& lock);

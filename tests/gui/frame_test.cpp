@@ -111,8 +111,12 @@ TEST_F(Frame, KeysOfTheMapMoveIt) {
     }
     EXPECT_GE(visited.size(), 3u);
     press(info(QStringLiteral("map-closer")).key);
-    press(info(QStringLiteral("map-whole")).key);
+    press(info(QStringLiteral("map-fit")).key);
     EXPECT_NEAR(map->scale(), whole, 1e-9);
+    press(info(QStringLiteral("map-whole")).key);
+    EXPECT_TRUE(map->whole());
+    press(info(QStringLiteral("map-whole")).key);
+    EXPECT_FALSE(map->whole());
 }
 
 TEST_F(Frame, EveryKeyInReadmeOrToolTipIsInTheTable) {

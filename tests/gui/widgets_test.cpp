@@ -67,6 +67,7 @@ TEST_F(Widgets, MapWalksByKeyboardAndSelectsByClick) {
     auto* map = find<QWidget>("station-probe")->findChild<MapView*>();
     ASSERT_NE(map, nullptr);
     map->setFocus();
+    QTest::keyClick(map, Qt::Key_W); // the whole board
     std::set<QString> visited;
     QTest::keyClick(map, Qt::Key_Right);
     for (int i = 0; i < 12; ++i) {

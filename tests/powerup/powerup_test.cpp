@@ -82,6 +82,7 @@ TEST(Ladder, EveryPieceOfEvidenceCounts) {
         {LockId::RailsClear, [](PowerFacts& f) { f.rail_ohms.erase(1); }},
         {LockId::RailsClear, [](PowerFacts& f) { f.rail_ohms[2].value = 0.8; }},
         {LockId::BadReplaced, [](PowerFacts& f) { f.bad_in_place = {3}; }},
+        {LockId::RiskLow, [](PowerFacts& f) { f.harm_left = 0.03; }},
         {LockId::AllRefitted, [](PowerFacts& f) { f.lifted = {3}; }},
         {LockId::AllRefitted, [](PowerFacts& f) { f.pulled = {4}; }},
         {LockId::BarrierClean, [](PowerFacts& f) { f.soot = true; }},

@@ -13,7 +13,7 @@ namespace {
 
 double drain_peak(const Case& on) {
     const auto& p = on.practice();
-    const auto nominal = nominal_value(on.board.part(on.roles.transformer));
+    const auto nominal = likely_value(on.board.part(on.roles.transformer));
     const double henry = nominal && nominal->henry ? *nominal->henry : p.winding_henry;
     const double crest = std::numbers::sqrt2 * on.board.mains->volts;
     const double valley = std::max(bulk_valley(on.board, on.roles, 1.0), crest / 2);
@@ -28,7 +28,7 @@ void drain_volts(const Case& on, std::vector<Consequence>& out) {
     if (!on.offline() || on.fault.mode != FaultMode::Open || std::find(snubber.begin(), snubber.end(), on.fault.part) == snubber.end())
         return;
     const auto& p = on.practice();
-    const auto nominal = nominal_value(on.board.part(on.roles.power_switch));
+    const auto nominal = likely_value(on.board.part(on.roles.power_switch));
     const double rated = nominal && nominal->volts ? *nominal->volts : p.unrated_switch_volts;
     switch_breaks(on, Cause::DrainVolts, drain_peak(on), p.avalanche_share * rated, p.avalanche_share_spread, out);
 }

@@ -35,7 +35,7 @@ void fuse_overcurrent(const Case& on, std::vector<Consequence>& out) {
     const auto& p = on.practice();
     const double amps = primary_amps(on);
     for (int i : on.roles.input_fuses) {
-        const double rated = *nominal_value(on.board.part(i))->amps;
+        const double rated = *likely_value(on.board.part(i))->amps;
         const double melts = p.fuse_melts_above * rated * (on.oversized_fuse ? p.oversized_factor : 1), carries = p.primary_carries * rated;
         out.push_back(consequence({.fault = {i, FaultMode::Open, {}},
                                    .cause = Cause::Overcurrent,

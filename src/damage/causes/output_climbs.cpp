@@ -24,7 +24,7 @@ void output_climbs(const Case& on, std::vector<Consequence>& out) {
         const double volts = rail.volts * p.climb;
         for (int i = 0; i < static_cast<int>(on.board.parts.size()); ++i) {
             const auto& part = on.board.part(i);
-            const auto nominal = nominal_value(part);
+            const auto nominal = likely_value(part);
             if (!nominal || !nominal->volts) continue;
             const bool clamps = part.kind == PartKind::Zener && part.net("K") == rail.net_id && part.net("A") == rail.return_id;
             const bool leaks = is_wet_or_solid_electrolytic(part.kind) && part.net("+") == rail.net_id;

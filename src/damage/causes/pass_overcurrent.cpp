@@ -16,7 +16,7 @@ double path_ohms(const Case& on, const Part& pass) {
     double ohms = on.practice().dead_short_ohms;
     for (const auto& emitter : on.board.parts) {
         if (!is_resistor_like(emitter.kind) || (emitter.pins[0].id != pass.net("E") && emitter.pins[1].id != pass.net("E"))) continue;
-        const auto n = nominal_value(emitter);
+        const auto n = likely_value(emitter);
         if (n && n->ohms.value_or(1e9) <= on.practice().sense_ohms) ohms += *n->ohms;
     }
     return ohms;
@@ -35,7 +35,7 @@ void pass_overcurrent(const Case& on, std::vector<Consequence>& out) {
         if (!touches(rail.net_id) || !touches(rail.return_id)) continue;
         for (int i : on.roles.pass) {
             const auto& pass = on.board.part(i);
-            const auto nominal = nominal_value(pass);
+            const auto nominal = likely_value(pass);
             if (!on.roles.path.rail_nets(r)[static_cast<std::size_t>(pass.net("E"))] || !nominal || !nominal->amps) continue;
             const double amps = p.regulator_spare * std::fabs(rail.volts) / path_ohms(on, pass), limit = p.pass_pulse * *nominal->amps;
             out.push_back(

@@ -18,7 +18,7 @@ void rectifier_heat(const Case& on, std::vector<Consequence>& out) {
         if (std::none_of(part.pins.begin(), part.pins.end(), [&](const Pin& pin) { return on_rail(pin.id); })) continue;
         for (int i : on.roles.rectifiers) {
             const auto& diode = on.board.part(i);
-            const auto nominal = nominal_value(diode);
+            const auto nominal = likely_value(diode);
             if (!is_diode_like(diode.kind) || i == on.fault.part || !on_rail(diode.net("K")) || !nominal || !nominal->amps) continue;
             const double amps = p.overload_share * on.board.rails[r].amps;
             out.push_back(consequence({.fault = {i, FaultMode::Short, {}},

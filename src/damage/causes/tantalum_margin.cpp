@@ -16,7 +16,7 @@ void tantalum_margin(const Case& on, std::vector<Consequence>& out) {
         if (!on_rail(on.part().net("+"))) continue;
         for (int i = 0; i < static_cast<int>(on.board.parts.size()); ++i) {
             const auto& part = on.board.part(i);
-            const auto nominal = nominal_value(part);
+            const auto nominal = likely_value(part);
             if (i == on.fault.part || part.kind != PartKind::Tantalum || !on_rail(part.net("+")) || !nominal || !nominal->volts) continue;
             const double volts = std::fabs(on.board.rails[r].volts), limit = p.tantalum_limit * *nominal->volts;
             out.push_back(consequence({.fault = {i, FaultMode::Short, {}},

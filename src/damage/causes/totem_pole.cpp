@@ -13,7 +13,7 @@ void totem_pole(const Case& on, std::vector<Consequence>& out) {
     if (!on.shorted() || !on.board.mains) return;
     const auto& p = on.practice();
     for (const auto& [i, other] : on.roles.totem_poles) {
-        const auto nominal = nominal_value(on.board.part(i));
+        const auto nominal = likely_value(on.board.part(i));
         if (other != on.fault.part || !nominal || !nominal->amps) continue;
         const double amps = std::numbers::sqrt2 * on.board.mains->volts / (p.dead_short_ohms + p.switch_on_ohms);
         const double limit = p.pulse_share * *nominal->amps;
@@ -26,7 +26,7 @@ void totem_pole(const Case& on, std::vector<Consequence>& out) {
             out.push_back(consequence({.fault = {f, FaultMode::Open, {}},
                                        .cause = Cause::Overcurrent,
                                        .value = amps,
-                                       .limit = p.fuse_melts_above * *nominal_value(on.board.part(f))->amps,
+                                       .limit = p.fuse_melts_above * *likely_value(on.board.part(f))->amps,
                                        .chance = p.turns_on * p.fuse_goes_first}));
     }
 }

@@ -33,7 +33,7 @@ void weak_drive(const Case& on, std::vector<Consequence>& out) {
             if (base < 0 || !is_resistor_like(resistor.kind) || !touches(resistor, base)) continue;
             const NetId far = resistor.pins[0].id == base ? resistor.pins[1].id : resistor.pins[0].id;
             if (!touches(on.part(), far)) continue;
-            const auto nominal = nominal_value(resistor);
+            const auto nominal = likely_value(resistor);
             const double ohms = nominal ? nominal->ohms.value_or(p.unknown_drive_ohms) : p.unknown_drive_ohms;
             const double ratio = (ohms + capacitor_esr(on.board, on.fault.part, std::vector<Fault>{on.fault})) /
                                  (ohms + capacitor_esr(on.board, on.fault.part, {}));
@@ -53,7 +53,7 @@ void own_supply_sags(const Case& on, std::vector<Consequence>& out) {
     if (sw < 0 || on.board.part(sw).kind != PartKind::IntegratedSwitch || on.fault.mode != FaultMode::Dry ||
         std::find(supply.begin(), supply.end(), on.fault.part) == supply.end())
         return;
-    const auto nominal = nominal_value(on.board.part(sw));
+    const auto nominal = likely_value(on.board.part(sw));
     if (!nominal || !nominal->start_volts || !nominal->stop_volts || *nominal->stop_volts <= 0) return;
     const double heat = std::pow(*nominal->start_volts / *nominal->stop_volts, 2);
     out.push_back(consequence({.fault = {sw, switch_short(on.board.part(sw).kind), {}},

@@ -32,16 +32,6 @@ bool may_share(const Part& part) {
            (is_capacitor(part.kind) || is_resistor_like(part.kind) || is_diode_like(part.kind));
 }
 
-std::vector<int> stage_index(const Board& board) {
-    std::vector<int> out;
-    const auto& order = stage_order();
-    for (const auto& part : board.parts) {
-        const auto at = std::find(order.begin(), order.end(), part.stage);
-        out.push_back(at == order.end() ? static_cast<int>(order.size()) - 1 : static_cast<int>(at - order.begin()));
-    }
-    return out;
-}
-
 std::vector<std::vector<int>> group_parts(const Board& board, const std::vector<int>& stage) {
     const int count = static_cast<int>(board.parts.size());
     std::vector<int> pins_on(board.nets.size(), 0);
@@ -71,17 +61,6 @@ std::vector<std::vector<int>> group_parts(const Board& board, const std::vector<
                          [&](int a, int b) { return weight_of(board.part(a).kind) < weight_of(board.part(b).kind); });
         out.push_back(parts);
     }
-    return out;
-}
-
-std::vector<char> find_returns(const Board& board, const BoardRoles& roles) {
-    std::vector<char> out(board.nets.size(), 0);
-    const auto mark = [&](NetId net) {
-        if (net >= 0) out[static_cast<std::size_t>(net)] = 1;
-    };
-    mark(roles.primary_ground);
-    for (const auto& rail : board.rails) mark(rail.return_id);
-    if (const auto earth = board.find_net("PE")) mark(*earth);
     return out;
 }
 
@@ -385,9 +364,36 @@ void add_wires(const Board& board, const BoardRoles& roles, MapLayout& out) {
 
 } // namespace
 
+std::vector<int> stage_index(const Board& board) {
+    std::vector<int> out;
+    const auto& order = stage_order();
+    for (const auto& part : board.parts) {
+        const auto at = std::find(order.begin(), order.end(), part.stage);
+        out.push_back(at == order.end() ? static_cast<int>(order.size()) - 1 : static_cast<int>(at - order.begin()));
+    }
+    return out;
+}
+
+std::vector<char> find_returns(const Board& board, const BoardRoles& roles) {
+    std::vector<char> out(board.nets.size(), 0);
+    const auto mark = [&](NetId net) {
+        if (net >= 0) out[static_cast<std::size_t>(net)] = 1;
+    };
+    mark(roles.primary_ground);
+    for (const auto& rail : board.rails) mark(rail.return_id);
+    if (const auto earth = board.find_net("PE")) mark(*earth);
+    return out;
+}
+
 int MapLayout::tile_at(QPointF point) const {
     for (std::size_t t = 0; t < tiles.size(); ++t)
         if (tiles[t].box.contains(point)) return static_cast<int>(t);
+    return -1;
+}
+
+int MapLayout::fold_at(QPointF point) const {
+    for (std::size_t f = 0; f < folds.size(); ++f)
+        if (folds[f].box.contains(point)) return static_cast<int>(f);
     return -1;
 }
 

@@ -16,6 +16,9 @@
 namespace ohmo {
 namespace {
 
+constexpr double kLane = 9, kGapBelow = 7; // px at 100 % text: beside and below tiles, where arrows run
+constexpr double kNarrowFold = 80;         // px at 100 % text: room for a number only
+
 class Painter {
 public:
     Painter(QPainter& painter, const MapPicture& picture)
@@ -23,9 +26,10 @@ public:
 
     void run() {
         areas();
-        wires();
+        if (m.wires) wires();
         chain(true); // arrows pass beneath the tiles between two steps
         for (const auto& tile : m.layout.tiles) paint_tile(tile);
+        for (std::size_t f = 0; f < m.layout.folds.size(); ++f) paint_fold(m.layout.folds[f], static_cast<int>(f) == m.fold);
         for (const auto& pill : m.layout.pills) paint_pill(pill);
         chain(false);
         leads();
@@ -36,7 +40,7 @@ private:
 
     QFont font(double size, bool bold) const {
         QFont f(QStringLiteral("B612"));
-        f.setPixelSize(static_cast<int>(std::lround(size)));
+        f.setPixelSize(static_cast<int>(std::lround(size * m.layout.text)));
         f.setBold(bold);
         return f;
     }
@@ -59,7 +63,7 @@ private:
             p.restore();
             p.setPen(Qt::NoPen);
         }
-        p.setFont(font(12, true));
+        p.setFont(font(m.layout.folded ? 11 : 12, true));
         p.setPen(t.muted);
         for (const auto& region : m.layout.regions) {
             if (m.layout.barrier.contains(region.box.center())) { // keeps its title off the hatching
@@ -69,11 +73,14 @@ private:
                 p.drawRect(QRectF(region.box.left() - 4, region.box.top() + 3, w + 8, region.box.height() - 6));
                 p.setPen(t.muted);
             }
-            p.drawText(region.box, Qt::AlignLeft | Qt::AlignVCenter | Qt::TextDontClip, region.title);
+            const QString title =
+                m.layout.folded ? QFontMetricsF(p.font()).elidedText(region.title, Qt::ElideRight, region.box.width()) : region.title;
+            p.drawText(region.box, Qt::AlignLeft | Qt::AlignVCenter | Qt::TextDontClip, title);
         }
     }
 
-    bool on_selected(NetId net) const {
+    bool lit(NetId net) const {
+        if (net == m.lit || (m.leads.part >= 0 && (net == m.leads.red || net == m.leads.black))) return true;
         if (m.selected < 0 || m.selected >= static_cast<int>(m_board.parts.size())) return false;
         for (const auto& pin : m_board.part(m.selected).pins)
             if (pin.id == net) return true;
@@ -82,19 +89,65 @@ private:
 
     void wires() {
         p.setBrush(Qt::NoBrush);
+        bool any = false;
+        for (const auto& wire : m.layout.wires) any = any || lit(wire.net);
         for (int pass = 0; pass < 2; ++pass)
             for (const auto& wire : m.layout.wires) {
-                const bool chosen = on_selected(wire.net);
+                const bool chosen = lit(wire.net);
                 const bool back = m.layout.is_return[static_cast<std::size_t>(wire.net)] != 0;
                 if (chosen != (pass == 1) || (back && !chosen)) continue;
                 QColor colour = wire.hot ? t.hot_wire : t.cold_wire;
-                if (!chosen && !wire.main) colour.setAlphaF(0.5F);
+                if (!chosen && (!wire.main || any)) colour.setAlphaF(any && !wire.main ? 0.3F : 0.5F);
                 if (back) colour.setAlphaF(0.55F);
                 QPen pen(colour, chosen ? 3.0 : wire.main ? 2.6 : 1.4);
                 if (back) pen.setStyle(Qt::DashLine);
                 p.setPen(pen);
                 p.drawPath(wire.path);
             }
+        if (m.layout.folded)
+            for (const auto& wire : m.layout.wires)
+                if (lit(wire.net)) name_of(wire);
+    }
+
+    void name_of(const MapWire& wire) {
+        const QString name = qs(m_board.net_name(wire.net));
+        p.setFont(font(11, true));
+        const QFontMetricsF metrics(p.font());
+        const double w = metrics.horizontalAdvance(name) + 8, h = std::min(metrics.height(), 13.0 * m.layout.text);
+        const QRectF box(wire.label.x() - w / 2, wire.label.y() - h / 2, w, h);
+        for (const auto& tile : m.layout.tiles)
+            if (tile.box.intersects(box)) return; // no name over a tile's text
+        for (const auto& fold : m.layout.folds)
+            if (fold.box.intersects(box)) return;
+        p.setPen(Qt::NoPen);
+        p.setBrush(t.accent);
+        p.drawRoundedRect(box, 3, 3);
+        p.setPen(t.on_accent);
+        p.drawText(box, Qt::AlignCenter, name);
+    }
+
+    // "9 more · 3 read fine"
+    void paint_fold(const MapFold& fold, bool at) {
+        int fine = 0;
+        for (int part : fold.parts) fine += standing(part) == Standing::Good ? 1 : 0;
+        const auto count = static_cast<int>(fold.parts.size());
+        QString text = fold.open ? QObject::tr("put away") : QObject::tr("%1 more").arg(count);
+        if (!fold.open && analysis() != nullptr && fine > 0)
+            text += fine == count ? QObject::tr(" · fine") : QObject::tr(" · %1 fine").arg(fine);
+        const double k = m.layout.text;
+        if (!fold.open && fold.box.width() < kNarrowFold * k) text = QStringLiteral("+%1").arg(count);
+        p.setBrush(t.panel);
+        p.setPen(QPen(at ? t.accent : t.line, at ? 2.5 : 1.2));
+        p.drawRoundedRect(fold.box, fold.box.height() / 2, fold.box.height() / 2);
+        p.setPen(t.muted);
+        p.setFont(font(11, false));
+        const QRectF room = fold.box.adjusted(10 * k, 0, -18 * k, 0);
+        p.drawText(room, Qt::AlignLeft | Qt::AlignVCenter, QFontMetricsF(p.font()).elidedText(text, Qt::ElideRight, room.width()));
+        const QPointF tip(fold.box.right() - 10 * k, fold.box.center().y());
+        p.setPen(QPen(t.muted, 1.8, Qt::SolidLine, Qt::RoundCap));
+        p.setBrush(Qt::NoBrush);
+        const double d = fold.open ? -3.5 * k : 3.5 * k;
+        p.drawPolyline(QPolygonF({tip + QPointF(-d, -d), tip, tip + QPointF(-d, d)}));
     }
 
     int worst_of(const MapTile& tile) const {
@@ -151,10 +204,15 @@ private:
             p.drawRoundedRect(box.adjusted(-3, -3, 3, 3), 7, 7);
         }
         tile_text(tile, worst, box);
-        mark(stands, QPointF(box.right() - 13, box.top() + 12));
+        const double k = m.layout.text;
+        p.save();
+        p.translate(box.right() - 13 * k, box.top() + 13 * k);
+        p.scale(k, k);
+        mark(stands, {});
+        p.restore();
         if (analysis() != nullptr) {
             const double bad = analysis()->assessment.of(worst).bad;
-            const QRectF bar(box.left() + 8, box.bottom() - 7, box.width() - 16, 3);
+            const QRectF bar(box.left() + 8 * k, box.bottom() - 6 * k, box.width() - 16 * k, 3 * k);
             p.setPen(Qt::NoPen);
             p.setBrush(t.inset);
             p.drawRect(bar);
@@ -167,15 +225,21 @@ private:
 
     void tile_text(const MapTile& tile, int worst, const QRectF& box) {
         const auto& part = m_board.part(worst);
-        const QRectF top = box.adjusted(8, 4, -22, -26), low = box.adjusted(8, 19, -4, -9);
+        const double k = m.layout.text;
+        const QRectF top = m.layout.folded ? box.adjusted(8 * k, 4 * k, -22 * k, -box.height() / 2) : box.adjusted(8, 4, -22, -26),
+                     low = m.layout.folded ? box.adjusted(8 * k, box.height() / 2 - 3 * k, -4 * k, -9 * k) : box.adjusted(8, 19, -4, -9);
         p.setPen(part.assumed ? t.muted : t.text);
         if (part.assumed) { // nobody has seen it: its role is its name
             p.setFont(font(11, false));
             const QString role = qs(wording::part_role(part));
-            p.drawText(box.adjusted(8, 5, -20, -10), Qt::AlignLeft | Qt::AlignVCenter | Qt::TextWordWrap, role);
+            p.save();
+            const QRectF room = box.adjusted(8 * k, 4 * k, -20 * k, -8 * k);
+            p.setClipRect(room);
+            p.drawText(room, Qt::AlignLeft | Qt::AlignVCenter | Qt::TextWordWrap, role);
+            p.restore();
             return;
         }
-        p.setFont(font(14, true));
+        p.setFont(font(m.layout.folded ? 15 : 14, true));
         QString refs = qs(part.ref);
         const QFontMetricsF metrics(p.font());
         for (int other : tile.parts)
@@ -186,10 +250,16 @@ private:
                                                                         : refs + QChar(0x2026);
             }
         p.drawText(top, Qt::AlignLeft | Qt::AlignVCenter | Qt::TextDontClip, refs);
-        p.setFont(font(11, false));
+        p.setFont(font(m.layout.folded ? 12 : 11, false));
         p.setPen(t.muted);
         QString value = qs(nominal_text(part));
         if (value.isEmpty()) value = qs(wording::part_role(part));
+        const Standing stands = standing(worst);
+        if (m.layout.folded && stands == Standing::Bad) {
+            p.setPen(t.text);
+            value = qs(wording::mode(part.kind, analysis()->assessment.of(worst).leading.mode));
+        }
+        if (m.layout.folded && stands == Standing::Renewed) value = QObject::tr("renewed");
         p.drawText(low, Qt::AlignLeft | Qt::AlignVCenter, QFontMetricsF(p.font()).elidedText(value, Qt::ElideRight, low.width()));
     }
 
@@ -243,27 +313,43 @@ private:
         p.setPen(QPen(t.cold_wire, 2));
         p.drawRoundedRect(box, box.height() / 2, box.height() / 2);
         p.setPen(t.text);
+        const double half = box.height() / 2;
         p.setFont(font(13, true));
-        p.drawText(box.adjusted(6, 4, -6, -21), Qt::AlignCenter, qs(rail.net));
-        p.setFont(font(11, false));
+        p.drawText(box.adjusted(6, 4, -6, -half + 1), Qt::AlignCenter, qs(rail.net));
+        p.setFont(font(m.layout.folded ? 12 : 11, false));
         p.setPen(t.muted);
         const QString reading = rail_reading(rail);
-        p.drawText(box.adjusted(4, 21, -4, -5), Qt::AlignCenter, reading.isEmpty() ? QStringLiteral("not read") : reading);
+        p.drawText(box.adjusted(4, half - 1, -4, -5), Qt::AlignCenter, reading.isEmpty() ? QStringLiteral("not read") : reading);
     }
 
-    // Two needle tips that point at the tile: red and black lead.
+    // Two needle tips below the tile, at its two ends, with the pins' names.
     void leads() {
-        if (m.leads < 0 || m.leads >= static_cast<int>(m.layout.tile_of.size())) return;
-        const QRectF box = m.layout.tiles[static_cast<std::size_t>(m.layout.tile_of[static_cast<std::size_t>(m.leads)])].box;
-        const auto needle = [&](double x, const QColor& colour) {
+        if (m.leads.part < 0 || m.leads.part >= static_cast<int>(m.layout.tile_of.size())) return;
+        const int tile = m.layout.tile_of[static_cast<std::size_t>(m.leads.part)];
+        if (tile < 0) return;
+        const QRectF box = m.layout.tiles[static_cast<std::size_t>(tile)].box;
+        const double k = m.layout.text;
+        p.setBrush(Qt::NoBrush);
+        p.setPen(QPen(t.accent, 2.5));
+        p.drawRoundedRect(box, 5, 5);
+        const auto needle = [&](double x, const QColor& colour, const QString& pin, bool left) {
             const QPointF tip(x, box.bottom() - 1);
-            const QPointF shape[] = {tip, tip + QPointF(-6, 15), tip + QPointF(6, 15)};
+            const QPointF shape[] = {tip, tip + QPointF(-6, 14) * k, tip + QPointF(6, 14) * k};
             p.setPen(QPen(t.dark ? t.text : t.panel, 1.5));
             p.setBrush(colour);
             p.drawPolygon(shape, 3);
+            if (pin.isEmpty() || !m.layout.folded) return;
+            p.setFont(font(11, true));
+            const double w = QFontMetricsF(p.font()).horizontalAdvance(pin) + 6 * k;
+            const QRectF label(left ? x + 8 * k : x - 8 * k - w, box.bottom() + 1 * k, w, 13 * k);
+            p.setPen(Qt::NoPen);
+            p.setBrush(t.panel);
+            p.drawRoundedRect(label, 3, 3);
+            p.setPen(t.text);
+            p.drawText(label, Qt::AlignCenter, pin);
         };
-        needle(box.left() + 22, QColor(0xd0281a));
-        needle(box.right() - 22, QColor(Qt::black));
+        needle(box.left() + 14 * k, QColor(0xd0281a), m.leads.red_pin, true);
+        needle(box.right() - 14 * k, QColor(Qt::black), m.leads.black_pin, false);
     }
 
     void chain(bool arrows) {
@@ -275,13 +361,47 @@ private:
             boxes.push_back(tile >= 0 ? m.layout.tiles[static_cast<std::size_t>(tile)].box : QRectF());
         }
         for (std::size_t i = 1; arrows && i < boxes.size(); ++i)
-            if (boxes[i] != boxes[i - 1] && m.chain[i].cause != Cause::Independent) arrow(boxes[i - 1], boxes[i]);
+            if (boxes[i] != boxes[i - 1] && !boxes[i].isNull() && !boxes[i - 1].isNull() && m.chain[i].cause != Cause::Independent)
+                m.layout.folded ? lane(boxes[i - 1], boxes[i]) : arrow(boxes[i - 1], boxes[i]);
         if (arrows) return;
         std::map<double, int> used; // badges already on one tile
         for (std::size_t i = 0; i < boxes.size(); ++i) {
             const double key = boxes[i].left() * 10000 + boxes[i].top();
-            badge(boxes[i].topLeft() + QPointF(-3 + 20 * used[key]++, -6), static_cast<int>(i) + 1);
+            const double k = m.layout.text;
+            const QPointF at = m.layout.folded ? boxes[i].topRight() + QPointF(-33 - 20 * used[key]++, 13) * k // beside the mark
+                                               : boxes[i].topLeft() + QPointF(-3 + 20 * used[key]++, -6);
+            badge(at, static_cast<int>(i) + 1);
         }
+    }
+
+    // Between the tiles: out of one's side, along the gap below it, into the other's side.
+    void lane(const QRectF& a, const QRectF& b) {
+        const double k = m.layout.text, out = kLane * k;
+        const bool right = b.left() > a.right() - 1, same = std::fabs(a.left() - b.left()) < 1;
+        const double ya = a.center().y() + 6 * k, yb = b.center().y() - 6 * k;
+        QPolygonF points;
+        if (same) {
+            points << QPointF(a.left(), ya) << QPointF(a.left() - out, ya) << QPointF(a.left() - out, yb) << QPointF(b.left(), yb);
+        } else {
+            const double x1 = right ? a.right() + out : a.left() - out, x2 = right ? b.left() - out : b.right() + out;
+            points << QPointF(right ? a.right() : a.left(), ya) << QPointF(x1, ya);
+            if (std::fabs(x1 - x2) > 2 * out) {
+                const double gap = b.top() >= a.top() ? a.bottom() + kGapBelow * k : a.top() - kGapBelow * k;
+                points << QPointF(x1, gap) << QPointF(x2, gap);
+            }
+            points << QPointF(std::fabs(x1 - x2) > 2 * out ? x2 : x1, yb) << QPointF(right ? b.left() : b.right(), yb);
+        }
+        p.setBrush(Qt::NoBrush);
+        p.setPen(QPen(t.panel, 6, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
+        p.drawPolyline(points);
+        p.setPen(QPen(t.bad, 2.6, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
+        p.drawPolyline(points);
+        const QPointF end = points.back();
+        const double way = points.back().x() > points[points.size() - 2].x() ? 1 : -1;
+        const QPointF head[] = {end, end + QPointF(-10 * way, 5), end + QPointF(-10 * way, -5)};
+        p.setPen(Qt::NoPen);
+        p.setBrush(t.bad);
+        p.drawPolygon(head, 3);
     }
 
     void arrow(const QRectF& a, const QRectF& b) {

@@ -8,6 +8,14 @@ class QPainter;
 
 namespace ohmo {
 
+/// Where the leads go next.
+struct MapLeads {
+    int part = -1;
+    NetId red = -1, black = -1;
+    QString red_pin, black_pin; ///< of that part, or the net where it is not on the part
+    bool operator==(const MapLeads&) const = default;
+};
+
 struct MapPicture {
     const MapLayout& layout;
     const Session& session;
@@ -15,7 +23,10 @@ struct MapPicture {
     int selected = -1;
     const std::vector<Step>& chain;
     double scale = 1; ///< keeps strokes and small text readable
-    int leads = -1;   ///< part that the leads go to next
+    MapLeads leads{};
+    int fold = -1;     ///< the fold that the keyboard stands on
+    NetId lit = -1;    ///< the net under the pointer
+    bool wires = true; ///< not while tiles are under way
 };
 
 void paint_map(QPainter& painter, const MapPicture& picture);

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "base/engineering.h"
+#include "gui/act_line.h"
 #include "gui/map/map_view.h"
 #include "gui/ruler/reading_ruler.h"
 #include "gui/stations/station.h"
@@ -16,26 +17,6 @@
 
 namespace ohmo {
 namespace {
-
-// The text a technician would type for this reading, its value left out.
-QString line_for(const Board& board, const std::vector<MeterProfile>& meters, const NextAct& act) {
-    if (act.act == Act::Look) return QStringLiteral("look %1 ").arg(qs(board.part(act.part).ref));
-    if (act.act == Act::Substitute) return QStringLiteral("substitute %1 ").arg(qs(board.part(act.part).ref));
-    if (act.act == Act::Cool) return QStringLiteral("cool %1 ").arg(qs(board.part(act.part).ref));
-    if (act.act == Act::Pull) return QStringLiteral("pull %1").arg(qs(board.part(act.part).ref));
-    const auto& q = act.query;
-    const bool four_wires = meters[static_cast<std::size_t>(q.meter)].id == milliohm_meter().id;
-    const auto word = four_wires && q.what == Quantity::Ohms ? std::string_view("milliohm") : quantity_info(q.what).word;
-    if (!act.to_lift.empty() && q.alone < 0) return QStringLiteral("lift %1").arg(qs(board.part(act.to_lift.front()).ref));
-    const int on = q.alone >= 0 ? q.alone : act.part;
-    if (on >= 0) {
-        const auto& part = board.part(on);
-        const auto& info = kind_info(part.kind);
-        if (part.net(info.red) == q.red && part.net(info.black) == q.black)
-            return QStringLiteral("%1 %2 %3").arg(qs(part.ref), qs(word), act.to_lift.empty() ? QString() : QStringLiteral("lifted "));
-    }
-    return QStringLiteral("%1 %2 %3 ").arg(qs(board.net_name(q.red)), qs(board.net_name(q.black)), qs(word));
-}
 
 class Probe : public QWidget {
     Q_OBJECT
@@ -108,7 +89,7 @@ private:
         m_state = body({}, "muted");
         side->addWidget(m_state);
         auto* list = new SuspectList(m_with.session, m_with.selection, m_with.theme);
-        list->setMinimumHeight(236);
+        list->setMinimumHeight(9 * (fontMetrics().height() + 12) + 4);
         side->addWidget(list, 3);
         m_story = new Card(tr("Likeliest story"), "plain");
         m_story->setObjectName(QStringLiteral("story-card"));
@@ -149,6 +130,24 @@ private:
         show_side();
     }
 
+    // Where an act puts the leads: on the pins of its part, by name.
+    MapLeads leads_of(const NextAct& act) const {
+        MapLeads out;
+        out.part = act.act == Act::Pull ? -1 : act.part;
+        if (out.part < 0 || act.act != Act::Read) return out;
+        out.red = act.query.red;
+        out.black = act.query.black;
+        const auto& board = m_with.session.replay().board;
+        const auto pin_on = [&](NetId net) {
+            for (const auto& pin : board.part(out.part).pins)
+                if (pin.id == net) return qs(pin.role);
+            return qs(board.net_name(net));
+        };
+        out.red_pin = pin_on(out.red);
+        out.black_pin = pin_on(out.black);
+        return out;
+    }
+
     void show_ask() {
         const auto& a = m_with.session.analysis();
         const bool locked = !m_with.session.replay().cold_unlocked;
@@ -157,7 +156,7 @@ private:
         for (auto* b : {m_before, m_after, m_use}) b->setEnabled(act != nullptr && !locked);
         m_trace->setText(a ? qs(wording::trace(*a)) : QString());
         m_trace->setVisible(!m_trace->text().isEmpty());
-        m_map->show_leads(act != nullptr && !locked && act->act != Act::Pull ? act->part : -1);
+        m_map->show_leads(act != nullptr && !locked ? leads_of(*act) : MapLeads{});
         m_use->setText(locked ? tr("Make safe first") : tr("Take it"));
         m_use->setEnabled(locked || act != nullptr);
         if (!m_with.session.has_job()) {
@@ -190,6 +189,9 @@ private:
         if (a->next.stop) why << qs(wording::stop(a->next.reason));
         QString reason = why.join(QStringLiteral(" · "));
         if (const auto hunt = wording::parts_suspects(board, *act); !hunt.empty()) reason += QLatin1Char('\n') + qs(hunt);
+        if (act->part >= 0 && board.part(act->part).assumed)
+            if (const auto find = qs(wording::how_to_find(board, act->part)); !find.isEmpty())
+                reason += QLatin1Char('\n') + tr("How to find it: %1").arg(find);
         m_why->setText(reason);
         m_ruler->setVisible(act->act == Act::Read || act->act == Act::Pull);
         RulerScene scene;

@@ -30,7 +30,9 @@ public:
         layout->setContentsMargins(0, 0, 0, 0);
         layout->setSpacing(0);
         auto* split = new QSplitter(Qt::Vertical);
-        split->addWidget(new MapView(with.session, with.selection, with.theme));
+        auto* map = new MapView(with.session, with.selection, with.theme);
+        map->show_whole(true); // every part is to be found
+        split->addWidget(map);
         split->addWidget(make_table());
         split->setStretchFactor(0, 3);
         split->setStretchFactor(1, 2);

@@ -41,15 +41,15 @@ void PartCard::refresh() {
     clear_layout(m_layout);
     const auto& now = m_with.session.replay();
     const int index = m_with.selection.part();
-    if (index < 0 || index >= static_cast<int>(now.board.parts.size())) {
-        m_layout->addWidget(body(tr("Choose a part on the map or in the list to see why it is suspected and to log a look."), "muted"));
-        return;
-    }
+    if (index < 0 || index >= static_cast<int>(now.board.parts.size())) return;
     const auto& part = now.board.part(index);
     m_layout->addWidget(heading(qs(wording::part_title(part))));
     m_layout->addWidget(
         body(part.assumed ? tr("%1 · assumed, nobody has seen it yet").arg(qs(wording::part_role(part))) : qs(wording::part_role(part)),
              "muted"));
+    if (part.assumed)
+        if (const auto find = qs(wording::how_to_find(now.board, index)); !find.isEmpty())
+            m_layout->addWidget(body(tr("How to find it: %1.").arg(find)));
     add_suspicion(index);
     add_looks(index);
     add_acts(index);

@@ -8,14 +8,16 @@
 #include <QPainter>
 #include <QStyledItemDelegate>
 
+#include <algorithm>
 #include <cmath>
 
 namespace ohmo {
 namespace {
 
-enum Role { kPart = Qt::UserRole, kBad, kChange, kFault };
+enum Role { kPart = Qt::UserRole, kBad, kChange, kFault, kProof };
 constexpr double kShownAbove = 0.005;
 constexpr int kMost = 14;
+constexpr double kCertain = 0.985;
 
 } // namespace
 
@@ -24,45 +26,64 @@ public:
     Delegate(const ThemeSource& theme, QObject* parent) : QStyledItemDelegate(parent), m_theme(theme) {}
 
     QSize sizeHint(const QStyleOptionViewItem& option, const QModelIndex&) const override {
-        return {100, option.fontMetrics.height() + 17};
+        return {100, option.fontMetrics.height() + 12};
     }
 
     void paint(QPainter* p, const QStyleOptionViewItem& option, const QModelIndex& index) const override {
         const Theme& t = m_theme.theme();
         p->save();
         p->setRenderHint(QPainter::Antialiasing);
-        const bool chosen = option.state & QStyle::State_Selected;
-        p->fillRect(option.rect, chosen ? t.inset : t.panel);
-        if (chosen) p->fillRect(QRect(option.rect.left(), option.rect.top(), 3, option.rect.height()), t.accent);
-        const QRectF r = QRectF(option.rect).adjusted(9, 3, -6, -3);
-        const double line = option.fontMetrics.height();
+        const QRectF row = QRectF(option.rect).adjusted(1, 1, -1, -2);
+        if (index.data(kPart).toInt() < 0) { // what is not listed, in words
+            p->setPen(t.muted);
+            p->drawText(row.adjusted(8, 0, -8, 0), Qt::AlignLeft | Qt::AlignVCenter,
+                        option.fontMetrics.elidedText(index.data(Qt::DisplayRole).toString(), Qt::ElideRight, option.rect.width() - 18));
+            p->restore();
+            return;
+        }
+        const double bad = index.data(kBad).toDouble(), change = index.data(kChange).toDouble();
+        p->setPen(Qt::NoPen);
+        p->setBrush(t.inset);
+        p->drawRoundedRect(row, 3, 3);
+        p->setBrush(bad >= 0.5 ? t.bad_fill : bad >= 0.1 ? t.suspect_fill : t.line);
+        p->drawRoundedRect(QRectF(row.topLeft(), QSizeF(std::max(4.0, row.width() * bad), row.height())), 3, 3);
+        if (option.state & QStyle::State_Selected) {
+            p->setBrush(Qt::NoBrush);
+            p->setPen(QPen(t.accent, 2));
+            p->drawRoundedRect(row.adjusted(1, 1, -1, -1), 3, 3);
+        }
+        const QRectF r = row.adjusted(8, 0, -7, 0);
         QFont bold = option.font;
         bold.setBold(true);
+        const QFontMetricsF heavy(bold);
+        const QString share = bad > kCertain ? QObject::tr("certain") : qs(format_share(bad));
+        const bool moved = std::fabs(change) >= 0.5 && bad <= kCertain;
+        const QString step =
+            moved ? (change > 0 ? QStringLiteral("▲") : QStringLiteral("▼")) + QString::number(std::lround(std::fabs(change))) : QString();
         p->setFont(bold);
         p->setPen(t.text);
-        const double bad = index.data(kBad).toDouble(), change = index.data(kChange).toDouble();
-        const bool moved = std::fabs(change) >= 0.5;
-        const double right = 50 + (moved ? 40 : 0), room = r.width() - right - 4;
-        const QString ref = index.data(Qt::DisplayRole).toString();
-        p->drawText(QRectF(r.left(), r.top(), room, line), Qt::AlignLeft | Qt::AlignVCenter,
-                    QFontMetricsF(bold).elidedText(ref, Qt::ElideRight, room));
-        const double used = std::max(34.0, QFontMetricsF(bold).horizontalAdvance(ref) + 8);
-        p->drawText(QRectF(r.right() - right, r.top(), 50, line), Qt::AlignRight | Qt::AlignVCenter, qs(format_share(bad)));
-        p->setFont(option.font);
-        p->drawText(QRectF(r.left() + used, r.top(), room - used, line), Qt::AlignLeft | Qt::AlignVCenter,
-                    option.fontMetrics.elidedText(index.data(kFault).toString(), Qt::ElideRight, static_cast<int>(room - used)));
+        p->drawText(r, Qt::AlignRight | Qt::AlignVCenter, share);
+        double right = r.right() - std::max(heavy.horizontalAdvance(share), heavy.horizontalAdvance(QStringLiteral("100 %"))) - 8;
+        QFont small = option.font;
+        small.setPixelSize(std::max(11, option.font.pixelSize() * 11 / 13));
+        p->setFont(small);
         if (moved) {
-            const QString arrow = change > 0 ? QStringLiteral("▲") : QStringLiteral("▼");
-            p->setPen(change > 0 ? t.bad : t.good);
-            p->drawText(QRectF(r.right() - 38, r.top(), 38, line), Qt::AlignRight | Qt::AlignVCenter,
-                        arrow + QString::number(std::lround(std::fabs(change))));
+            p->drawText(QRectF(r.left(), r.top(), right - r.left(), r.height()), Qt::AlignRight | Qt::AlignVCenter, step);
+            right -= QFontMetricsF(small).horizontalAdvance(step) + 8;
         }
-        const QRectF bar(r.left(), r.bottom() - 3, r.width(), 4);
-        p->setPen(Qt::NoPen);
-        p->setBrush(t.inset.darker(t.dark ? 90 : 106));
-        p->drawRect(bar);
-        p->setBrush(bad >= 0.9 ? t.bad : bad >= 0.1 ? t.suspect : t.muted);
-        p->drawRect(QRectF(bar.topLeft(), QSizeF(bar.width() * bad, bar.height())));
+        const QString proof = index.data(kProof).toString();
+        p->drawText(QRectF(r.left(), r.top(), right - r.left(), r.height()), Qt::AlignRight | Qt::AlignVCenter, proof);
+        right -= QFontMetricsF(small).horizontalAdvance(proof) + 8;
+        const QString ref = index.data(Qt::DisplayRole).toString();
+        p->setFont(bold);
+        const double room = right - r.left();
+        p->drawText(QRectF(r.left(), r.top(), room, r.height()), Qt::AlignLeft | Qt::AlignVCenter,
+                    heavy.elidedText(ref, Qt::ElideRight, room));
+        const double used = std::max(40.0, heavy.horizontalAdvance(ref) + 9);
+        p->setFont(option.font);
+        if (room - used > 20)
+            p->drawText(QRectF(r.left() + used, r.top(), room - used, r.height()), Qt::AlignLeft | Qt::AlignVCenter,
+                        option.fontMetrics.elidedText(index.data(kFault).toString(), Qt::ElideRight, static_cast<int>(room - used)));
         p->restore();
     }
 
@@ -80,11 +101,11 @@ SuspectList::SuspectList(const Session& session, Selection& selection, const The
     connect(&session, &Session::analysis_changed, this, &SuspectList::refresh);
     connect(&theme, &ThemeSource::changed, viewport(), qOverload<>(&QWidget::update));
     connect(this, &QListWidget::currentItemChanged, this, [this](QListWidgetItem* item) {
-        if (item != nullptr && !m_filling) m_selection.select(item->data(kPart).toInt());
+        if (item != nullptr && !m_filling && item->data(kPart).toInt() >= 0) m_selection.select(item->data(kPart).toInt());
     });
     connect(&selection, &Selection::changed, this, [this](int part) {
         for (int i = 0; i < count(); ++i)
-            if (item(i)->data(kPart).toInt() == part) setCurrentRow(i);
+            if (part >= 0 && item(i)->data(kPart).toInt() == part) setCurrentRow(i);
     });
     refresh();
 }
@@ -108,7 +129,8 @@ void SuspectList::refresh() {
         item->setData(kPart, b.part);
         item->setData(kBad, b.bad);
         item->setData(kChange, m_before.contains(b.part) ? m_now[b.part] - m_before[b.part] : 0.0);
-        item->setData(kFault, qs(wording::mode(part.kind, b.leading.mode)) + QStringLiteral(" · ") + qs(wording::proof(b.proof)));
+        item->setData(kFault, qs(wording::mode(part.kind, b.leading.mode)));
+        item->setData(kProof, qs(wording::proof_short(b.proof)));
         item->setToolTip((part.assumed ? tr("%1, assumed, not seen yet").arg(qs(wording::part_role(part))) : qs(wording::part_role(part))) +
                          QLatin1Char('\n') + qs(wording::proof_in_full(b.proof)));
         item->setData(Qt::AccessibleTextRole,
@@ -116,7 +138,25 @@ void SuspectList::refresh() {
         addItem(item);
         if (b.part == m_selection.part()) setCurrentItem(item);
     }
+    rest(*a);
     m_filling = false;
+}
+
+// Renewed parts by name, and how many are not listed.
+void SuspectList::rest(const Analysis& a) {
+    const auto say = [&](const QString& text) {
+        auto* item = new QListWidgetItem(text);
+        item->setData(kPart, -1);
+        item->setFlags(Qt::NoItemFlags);
+        addItem(item);
+    };
+    QStringList renewed;
+    for (std::size_t i = 0; i < a.standing.size(); ++i)
+        if (a.standing[i] == Standing::Renewed) renewed << qs(a.replay.board.part(static_cast<int>(i)).ref);
+    const auto fine = std::count(a.standing.begin(), a.standing.end(), Standing::Good);
+    const int more = static_cast<int>(a.assessment.parts.size()) - count() - static_cast<int>(renewed.size());
+    if (more > 0) say(fine > 0 ? tr("%1 more, %2 of them read fine").arg(more).arg(fine) : tr("%1 more, less likely").arg(more));
+    if (!renewed.isEmpty()) say(tr("Renewed: %1").arg(renewed.join(QStringLiteral(", "))));
 }
 
 } // namespace ohmo

@@ -19,6 +19,7 @@ public:
 private:
     class Delegate;
     void refresh();
+    void rest(const Analysis& a);
     const Session& m_session;
     Selection& m_selection;
     std::map<int, double> m_before, m_now; // per cent by part, before and after the last change of the journal

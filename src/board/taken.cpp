@@ -1,0 +1,108 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "board/taken.h"
+
+#include "board/nominal.h"
+#include "board/roles.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace ohmo {
+namespace {
+
+constexpr double kHighVolts = 100; // rating of a capacitor on the line's side
+
+class Taker {
+public:
+    explicit Taker(const Board& board) : m_board(board), m_p(board.practice()), m_roles(find_roles(board)) {}
+
+    std::optional<double> value(int index) const {
+        const Part& part = m_board.part(index);
+        if (part.kind == PartKind::Resistor || part.kind == PartKind::FusibleResistor) return ohms(index, part);
+        if (part.kind == PartKind::Fuse) return amps(part);
+        if (part.kind == PartKind::Choke) return m_p.taken_choke_henry;
+        if (is_capacitor(part.kind)) return farads(index, part);
+        return std::nullopt;
+    }
+
+private:
+    static bool holds(const std::vector<int>& parts, int part) { return std::find(parts.begin(), parts.end(), part) != parts.end(); }
+    static bool joins(const Part& part, NetId a, NetId b) {
+        return a >= 0 && b >= 0 && part.pins.size() == 2 &&
+               ((part.pins[0].id == a && part.pins[1].id == b) || (part.pins[0].id == b && part.pins[1].id == a));
+    }
+    bool on(const Part& part, NetId net) const {
+        return net >= 0 && std::any_of(part.pins.begin(), part.pins.end(), [&](const Pin& p) { return p.id == net; });
+    }
+
+    double ohms(int index, const Part& part) const {
+        if (joins(part, m_roles.source, m_roles.primary_ground)) return m_p.taken_sense_ohms;
+        if (holds(m_roles.drive_path, index)) return m_p.taken_drive_ohms;
+        if (holds(m_roles.drive, index)) return m_p.taken_pull_down_ohms;
+        if (on(part, m_roles.hv)) return m_p.taken_feed_ohms;
+        for (const auto& rail : m_board.rails)
+            if (joins(part, rail.net_id, rail.return_id)) return m_p.taken_rail_load_ohms;
+        if (part.stage == "mains-in" || part.stage == "filter")
+            return part.kind == PartKind::FusibleResistor ? m_p.taken_inrush_ohms : m_p.taken_across_mains_ohms;
+        if (part.kind == PartKind::FusibleResistor) return m_p.taken_inrush_ohms;
+        return m_p.unknown_resistor_ohms;
+    }
+
+    double farads(int index, const Part& part) const {
+        if (part.kind == PartKind::XCapacitor) return m_p.line_farads;
+        if (part.kind == PartKind::YCapacitor) return m_p.barrier_farads;
+        if (!is_wet_or_solid_electrolytic(part.kind)) return m_p.small_farads;
+        if (holds(m_roles.bulk, index)) {
+            const double all = m_p.taken_bulk_farads * std::max(m_roles.input_watts, 1.0);
+            const auto count = static_cast<double>(m_roles.bulk.size());
+            return m_roles.stacked ? all * count : all / count;
+        }
+        if (holds(m_roles.supply_capacitors, index)) return m_p.taken_supply_farads;
+        const bool rail = std::any_of(m_board.rails.begin(), m_board.rails.end(), [&](const Rail& r) { return on(part, r.return_id); }) &&
+                          (part.stage == "smooth" || part.stage == "rails");
+        if (rail) return m_p.taken_rail_farads;
+        return part.volts.value_or(0) > kHighVolts ? m_p.electrolytic_farads : m_p.taken_supply_farads;
+    }
+
+    // Twice the line current of a capacitor-input rectifier.
+    std::optional<double> amps(const Part&) const {
+        if (!m_board.mains || m_roles.input_watts <= 0) return std::nullopt;
+        return m_p.taken_fuse_share * m_roles.input_watts / (m_board.mains->volts * m_p.power_factor);
+    }
+
+    const Board& m_board;
+    const Practice& m_p;
+    BoardRoles m_roles;
+};
+
+bool wants_one(const Part& part) {
+    const auto n = nominal_value(part);
+    if (!n) return false;
+    switch (part.kind) {
+    case PartKind::Resistor:
+    case PartKind::FusibleResistor:
+        return !n->ohms;
+    case PartKind::Fuse:
+        return !n->amps;
+    case PartKind::Choke:
+        return !n->henry;
+    default:
+        return is_capacitor(part.kind) && !n->farads;
+    }
+}
+
+} // namespace
+
+void take_values(Board& board) {
+    for (auto& part : board.parts) part.taken_for.reset();
+    std::vector<int> without;
+    for (int i = 0; i < static_cast<int>(board.parts.size()); ++i)
+        if (wants_one(board.part(i))) without.push_back(i);
+    if (without.empty()) return;
+    const Taker taker(board);
+    std::vector<std::optional<double>> values;
+    for (int i : without) values.push_back(taker.value(i));
+    for (std::size_t k = 0; k < without.size(); ++k) board.parts[static_cast<std::size_t>(without[k])].taken_for = values[k];
+}
+
+} // namespace ohmo

@@ -1,0 +1,12 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Parts whose value nobody could read: what they are likely to be, from where they stand. A designer's choice, known to a factor of
+// several.
+#pragma once
+#include "board/board.h"
+
+namespace ohmo {
+
+/// Fills Part::taken_for of every resistor, capacitor, choke and fuse without a readable value; that of all others stays empty.
+void take_values(Board& board);
+
+} // namespace ohmo

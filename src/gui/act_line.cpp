@@ -1,0 +1,28 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "gui/act_line.h"
+
+#include "gui/text.h"
+#include "readings/quantities.h"
+
+namespace ohmo {
+
+QString line_for(const Board& board, const std::vector<MeterProfile>& meters, const NextAct& act) {
+    if (act.act == Act::Look) return QStringLiteral("look %1 ").arg(qs(board.part(act.part).ref));
+    if (act.act == Act::Substitute) return QStringLiteral("substitute %1 ").arg(qs(board.part(act.part).ref));
+    if (act.act == Act::Cool) return QStringLiteral("cool %1 ").arg(qs(board.part(act.part).ref));
+    if (act.act == Act::Pull) return QStringLiteral("pull %1").arg(qs(board.part(act.part).ref));
+    const auto& q = act.query;
+    const bool four_wires = meters[static_cast<std::size_t>(q.meter)].id == milliohm_meter().id;
+    const auto word = four_wires && q.what == Quantity::Ohms ? std::string_view("milliohm") : quantity_info(q.what).word;
+    if (!act.to_lift.empty() && q.alone < 0) return QStringLiteral("lift %1").arg(qs(board.part(act.to_lift.front()).ref));
+    const int on = q.alone >= 0 ? q.alone : act.part;
+    if (on >= 0) {
+        const auto& part = board.part(on);
+        const auto& info = kind_info(part.kind);
+        if (part.net(info.red) == q.red && part.net(info.black) == q.black)
+            return QStringLiteral("%1 %2 %3").arg(qs(part.ref), qs(word), act.to_lift.empty() ? QString() : QStringLiteral("lifted "));
+    }
+    return QStringLiteral("%1 %2 %3 ").arg(qs(board.net_name(q.red)), qs(board.net_name(q.black)), qs(word));
+}
+
+} // namespace ohmo

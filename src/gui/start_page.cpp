@@ -1,0 +1,83 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "gui/start_page.h"
+
+#include "gui/text.h"
+#include "gui/widgets/panel.h"
+
+#include <QDir>
+#include <QFileInfo>
+#include <QHBoxLayout>
+#include <QPushButton>
+
+namespace ohmo {
+namespace {
+
+constexpr int kMostRecent = 6;
+
+} // namespace
+
+StartPage::StartPage(const Collaborators& with, const Settings& settings, QWidget* parent)
+    : QWidget(parent), m_with(with), m_settings(settings) {
+    setObjectName(QStringLiteral("start-page"));
+    auto* row = new QHBoxLayout(this);
+    row->setContentsMargins(40, 28, 40, 28);
+    row->setSpacing(40);
+    auto* left = new QVBoxLayout;
+    left->setSpacing(10);
+    left->addWidget(heading(tr("A dead supply on the bench?")));
+    left->addWidget(
+        body(tr("Begin with the family that looks like it. You need no schematic: say what the board shows, and the first suggestion "
+                "comes within two minutes."),
+             "muted"));
+    const auto big = [&](const QString& text, const char* name, const char* kind, auto signal) {
+        auto* b = button(text, name, kind);
+        b->setMinimumHeight(44);
+        connect(b, &QPushButton::clicked, this, signal);
+        left->addWidget(b);
+    };
+    big(tr("New job from a blueprint   Ctrl+N"), "start-new", "main", &StartPage::new_job);
+    big(tr("Open a job   Ctrl+O"), "start-open", nullptr, &StartPage::open_job);
+    big(tr("Look at the demo: a rope braider, half way"), "start-demo", nullptr, &StartPage::open_demo);
+    left->addSpacing(14);
+    left->addWidget(heading(tr("Recent jobs")));
+    m_recent = new QVBoxLayout;
+    left->addLayout(m_recent);
+    left->addStretch(1);
+    row->addLayout(left, 1);
+
+    auto* how = new Card(tr("How it works"), "plain");
+    how->setObjectName(QStringLiteral("how-it-works"));
+    how->set_text(
+        tr("1  Take in: the complaint, what happened before, what the plug and the fuse say.\n"
+           "2  Make safe: measure the bulk capacitor, discharge it through a resistor, measure again. Cold readings wait for that.\n"
+           "3  Trace: look over the board; name what you recognise. Nothing needs to be complete.\n"
+           "4  Probe: take the suggested reading (F2), type what the meter shows, Enter. Any other reading is as welcome.\n"
+           "5  Story: what killed what, with the sums behind it.\n"
+           "6  Parts: what to replace, with what, which way round.\n"
+           "7  Power up: step by step, each step locked until cold evidence allows it.\n"
+           "8  Hand back: proof, record, price.\n\n"
+           "The line at the bottom takes everything: C5 ohm 2.9 · F1 open · C5 bulged · lift Q1 · +24V 24.1 V mains idle. "
+           "Every entry can be taken back.\n\n"
+           "F11 shows the next act in large letters, F1 lists all keys.\n\n"
+           "Mains and charged capacitors kill. Follow the rules of your country; if you are not trained for live work, stop at the "
+           "cold readings."));
+    row->addWidget(how, 1, Qt::AlignTop);
+    refresh();
+}
+
+void StartPage::refresh() {
+    clear_layout(m_recent);
+    int shown = 0;
+    for (const auto& path : m_settings.recent_jobs()) {
+        if (shown == kMostRecent) break;
+        const QFileInfo file(path);
+        auto* b = button(tr("%1   %2").arg(file.fileName(), file.dir().dirName()), "start-recent");
+        b->setToolTip(path);
+        connect(b, &QPushButton::clicked, this, [this, path] { Q_EMIT open_path(path); });
+        m_recent->addWidget(b);
+        ++shown;
+    }
+    if (shown == 0) m_recent->addWidget(body(tr("None yet. What you open or save is listed here."), "muted"));
+}
+
+} // namespace ohmo

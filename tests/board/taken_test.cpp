@@ -1,0 +1,76 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What a part without a value is taken for, against the values that the demo boards print: common practice, no source.
+#include "support/demo.h"
+
+#include "board/nominal.h"
+#include "board/taken.h"
+
+#include <gtest/gtest.h>
+
+#include <cmath>
+
+using namespace ohmo;
+using namespace ohmo::test;
+
+namespace {
+
+std::optional<double> measure(const Part& part) {
+    const auto n = likely_value(part);
+    if (!n) return std::nullopt;
+    if (part.kind == PartKind::Fuse) return n->amps;
+    if (is_capacitor(part.kind)) return n->farads;
+    if (part.kind == PartKind::Resistor || part.kind == PartKind::FusibleResistor) return n->ohms;
+    return std::nullopt;
+}
+
+Board without(Board board, std::size_t index) {
+    board.parts[index].value.clear();
+    board.parts[index].ohms.reset();
+    board.parts[index].amps.reset();
+    take_values(board);
+    return board;
+}
+
+} // namespace
+
+TEST(TakenValues, PrintedOnesAreLeftAlone) {
+    for (const auto& part : demo_board().parts)
+        if (!part.value.empty() && measure(part)) EXPECT_FALSE(part.taken_for) << part.ref;
+}
+
+// One value after the other hidden, on all demo boards: most lie within a factor of ten of what was printed, fuses within three, and what
+// is taken is never passed off as printed.
+TEST(TakenValues, WithinTenOfWhatWasPrinted) {
+    int all = 0, near = 0;
+    for (const char* name :
+         {"rb6-fresh", "gl1-adapter", "tl12-half-bridge", "bd2-self-oscillating", "cr8-buck", "sw3-flyback-integrated"}) {
+        const Board board = demo(name).board;
+        for (std::size_t i = 0; i < board.parts.size(); ++i) {
+            const auto printed = measure(board.parts[i]);
+            if (!printed || *printed <= 0) continue;
+            const Board hidden = without(board, i);
+            const auto taken = measure(hidden.parts[i]);
+            if (!taken) continue;
+            const auto told = nominal_value(hidden.parts[i]);
+            ASSERT_TRUE(told);
+            EXPECT_FALSE((is_capacitor(hidden.parts[i].kind) ? told->farads : told->ohms).has_value()) << hidden.parts[i].ref;
+            const double off = std::fabs(std::log10(*taken / *printed));
+            if (board.parts[i].kind == PartKind::Fuse) EXPECT_LT(off, std::log10(3.2)) << name << " " << board.parts[i].ref;
+            ++all;
+            near += off <= 1 ? 1 : 0;
+        }
+    }
+    EXPECT_GT(all, 100);
+    EXPECT_GT(near, 0.7 * all) << near << " of " << all;
+}
+
+TEST(TakenValues, BelowTheSwitchAndInFrontOfTheGate) {
+    const Board& board = demo_board();
+    const auto taken = [&](const char* ref) {
+        return measure(without(board, static_cast<std::size_t>(at(board, ref))).part(at(board, ref))).value_or(0);
+    };
+    EXPECT_LT(taken("R9"), 5);           // sense
+    EXPECT_LT(taken("R8"), 200);         // gate
+    EXPECT_GT(taken("R11"), 1000);       // pull-down
+    EXPECT_GT(taken("C5"), taken("C8")); // bulk over controller supply
+}
