@@ -9,7 +9,8 @@ namespace {
 
 constexpr double kCarries = 0.003; // of a reading's axis for e times the saturation current: the junction matters
 constexpr double kLeastPivot = 0.005, kRoundPivot = 1e-9, kNegligible = 1e-3, kLeastOhms = 1e-3, kLeastAmps = 1e-13;
-constexpr int kTried = 7; // values of a mode's own spread
+constexpr double kPulledFar = 2.5; // spreads
+constexpr int kTried = 7;          // values of a mode's own spread
 constexpr double kTriedApart = 0.75;
 
 } // namespace
@@ -218,6 +219,20 @@ double Screen::gain_solved(const std::vector<Override>& values, const std::vecto
     return 0.5 * (m_misfit - r.dot(factored.solve(r)) + m_ln_determinant - ln_determinant);
 }
 
+std::vector<Override> Screen::let_go(const std::vector<Override>& values) const {
+    std::vector<Override> out;
+    for (const auto& v : values)
+        for (int e : m_where.conductors[static_cast<std::size_t>(v.unknown)]) {
+            const auto& mine = m_circuit.conductors[static_cast<std::size_t>(e)];
+            for (const auto& c : m_circuit.conductors) {
+                if (c.ohms == v.unknown || std::minmax(c.a, c.b) != std::minmax(mine.a, mine.b)) continue;
+                const auto& prior = m_prior[static_cast<std::size_t>(c.ohms)];
+                if (std::fabs(at(c.ohms) - prior.middle) > kPulledFar * prior.spread) out.push_back({c.ohms, prior.middle, prior.spread});
+            }
+        }
+    return out;
+}
+
 double Screen::gain(const std::vector<Override>& values) {
     const auto count = static_cast<Eigen::Index>(m_seen.size());
     double best = -1e9;
@@ -225,6 +240,10 @@ double Screen::gain(const std::vector<Override>& values) {
     std::vector<std::optional<double>> about(m_seen.size());
     for (std::size_t j = 0; j < m_seen.size(); ++j) about[j] = moved_about(j, values, 0);
     if (std::all_of(about.begin(), about.end(), [](const auto& a) { return a.has_value(); })) {
+        // What the readings had pulled these unknowns to, against what they were taken to be, no longer has to be explained.
+        Eigen::VectorXd innovation = m_innovation;
+        for (const auto& v : values)
+            innovation -= m_base.slopes.col(v.unknown) * (at(v.unknown) - m_prior[static_cast<std::size_t>(v.unknown)].middle);
         for (int k = 0; k < kTried; ++k) {
             const double z = (k - kTried / 2) * kTriedApart;
             for (Eigen::Index j = 0; j < count; ++j) {
@@ -233,11 +252,15 @@ double Screen::gain(const std::vector<Override>& values) {
                        : z == 0                     ? *about[reading]
                                                     : moved_about(reading, values, z).value_or(*about[reading]);
             }
-            const Eigen::VectorXd e = m_innovation - d;
+            const Eigen::VectorXd e = innovation - d;
             best = std::max(best, 0.5 * (m_misfit - e.dot(m_base.innovation.solve(e))) - 0.5 * z * z);
         }
     } else {
         best = gain_solved(values, about);
+    }
+    if (auto back = let_go(values); !back.empty()) {
+        back.insert(back.end(), values.begin(), values.end());
+        best = std::max(best, gain_solved(back, std::vector<std::optional<double>>(m_seen.size())));
     }
     return best < 0 ? -7 * std::log1p(-best / 7) : best; // far off the sums exaggerate
 }

@@ -32,6 +32,10 @@ public:
     /// ln of how much better the readings agree with these middles and spreads in place of the present ones, at the best of their values.
     double gain(const std::vector<Override>& values);
 
+    /// What the readings pulled far from what it was taken to be, between the very nodes where these values would conduct: with them it
+    /// goes back.
+    std::vector<Override> let_go(const std::vector<Override>& values) const;
+
 private:
     /// The network with these unknowns at other values, and what was read of it.
     struct Solved {

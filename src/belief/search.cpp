@@ -76,7 +76,8 @@ double IslandSearch::alone(int unit, int mode) const {
 
 void IslandSearch::leaf(std::size_t position, const State* state, int age, std::vector<double>& out) const {
     const int u = m_island.units[position];
-    chances(position, age, [&](int parent) { return mode_of(state, parent); }, out);
+    chances(
+        position, age, [&](int parent) { return mode_of(state, parent); }, out);
     const auto& ln = m_direct.ln[static_cast<std::size_t>(u)];
     for (std::size_t m = 0; m < out.size(); ++m) out[m] *= std::exp(ln[m]);
 }
@@ -111,7 +112,8 @@ void IslandSearch::base_leaves() {
         std::fill(std::begin(m_leaves[a]), std::end(m_leaves[a]), 0.0);
         for (std::size_t i = 0; i < m_island.units.size(); ++i) {
             if (m_enumerated[i] != 0) {
-                chances(i, a, [](int) { return 0; }, m_ln_chance[a][i]);
+                chances(
+                    i, a, [](int) { return 0; }, m_ln_chance[a][i]);
                 for (double& p : m_ln_chance[a][i]) p = std::log(p + 1e-12);
                 continue;
             }
@@ -190,7 +192,8 @@ void IslandSearch::score(State& state) const {
             if (std::find(touched.begin(), touched.end(), static_cast<int>(i)) == touched.end())
                 ln += m_ln_chance[a][i][static_cast<std::size_t>(m)];
             else {
-                chances(i, a, [&](int parent) { return mode_of(&state, parent); }, by_mode);
+                chances(
+                    i, a, [&](int parent) { return mode_of(&state, parent); }, by_mode);
                 ln += std::log(by_mode[static_cast<std::size_t>(m)] + 1e-12);
             }
             add(ln, u, m);
@@ -261,7 +264,8 @@ void IslandSearch::settle_moves(const Fit& at, const std::vector<std::uint8_t>& 
             for (std::size_t j = 0; j < m_seen.size(); ++j) {
                 if (m_moves[i][j] != 0) continue;
                 const double threshold = kMoves * m_seen[j].touch.noise;
-                if (std::fabs(screen.moved(j, to, 0)) > threshold || std::fabs(screen.moved(j, to, -kTowards)) > threshold) m_moves[i][j] = 1;
+                if (std::fabs(screen.moved(j, to, 0)) > threshold || std::fabs(screen.moved(j, to, -kTowards)) > threshold)
+                    m_moves[i][j] = 1;
             }
         }
         if (std::find(m_moves[i].begin(), m_moves[i].end(), 1) != m_moves[i].end()) m_enumerated[i] = 1;
@@ -380,13 +384,14 @@ void IslandSearch::keep(State& state, Fit done) {
     state.fit = std::make_shared<const Fit>(std::move(done));
 }
 
-State* IslandSearch::solve(const State* from, std::vector<std::uint8_t> mode, const Near& near) {
+State* IslandSearch::solve(const State* from, std::vector<std::uint8_t> mode, const Near& near, const std::vector<Override>& let_go) {
     auto state = std::make_unique<State>();
     state->mode = std::move(mode);
     if (from == nullptr)
         for (const auto& u : prior_of(state->mode)) state->values.push_back(u.middle);
     else
         state->values = start_from(*from, state->mode);
+    for (const auto& o : let_go) state->values[static_cast<std::size_t>(o.unknown)] = o.middle;
     if (!m_seen.empty()) keep(*state, fit_of(*state, from == nullptr ? kFirstRounds : kNextRounds, near));
     return add(std::move(state));
 }
@@ -415,6 +420,7 @@ void IslandSearch::expand(State& base, const std::vector<char>* only) {
         std::size_t position;
         int mode;
         std::vector<char> moved;
+        std::vector<Override> let_go; ///< starts where it was taken to be
     };
     std::vector<Next> nexts;
     const double room = m_seen.empty() ? 0 : std::max(0.0, m_most_evidence - base.evidence);
@@ -476,7 +482,7 @@ void IslandSearch::expand(State& base, const std::vector<char>* only) {
             if (gain < -m_limits.slack - 5) continue;
             estimate += std::min(gain, room);
             if (estimate < best - m_limits.slack) continue;
-            nexts.push_back({estimate, i, m, std::vector<char>(m_seen.size(), 1)});
+            nexts.push_back({estimate, i, m, std::vector<char>(m_seen.size(), 1), screen->let_go(to)});
             for (std::size_t j = 0; j < m_seen.size(); ++j) {
                 const double slight = kSlight * m_seen[j].touch.noise;
                 const auto moves = [&](double z) { return std::fabs(screen->moved(j, to, z)) > slight; };
@@ -489,7 +495,7 @@ void IslandSearch::expand(State& base, const std::vector<char>* only) {
         if (m_fits >= m_limits.most_fits) return;
         auto mode = base.mode;
         mode[n.position] = static_cast<std::uint8_t>(n.mode);
-        if (find(mode) == nullptr) solve(&base, std::move(mode), {around.get(), n.moved});
+        if (find(mode) == nullptr) solve(&base, std::move(mode), {around.get(), n.moved}, n.let_go);
     }
 }
 

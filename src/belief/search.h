@@ -59,7 +59,7 @@ public:
     bool enumerated(std::size_t position) const { return m_enumerated[position] != 0; }
     int position(int unit) const { return m_position[static_cast<std::size_t>(unit)]; } ///< among its units, -1 elsewhere
     bool moved(int unit) const;                                                         ///< whether a reading in circuit speaks of it
-    const State& likeliest() const; ///< once the islands are joined
+    const State& likeliest() const;                                                     ///< once the islands are joined
     int fits() const { return m_fits; }
     const Island& island() const { return m_island; }
     int number() const { return m_number; }
@@ -78,7 +78,8 @@ private:
         double ln_all = 0;
         double ln_silent[kSubsets] = {};
     };
-    template <class ModeOf> void chances(std::size_t position, int age, const ModeOf& mode_of, std::vector<double>& out) const;
+    template <class ModeOf>
+    void chances(std::size_t position, int age, const ModeOf& mode_of, std::vector<double>& out) const;
     Leaf leaf_sums(std::size_t position, const State* state, int age) const;
     void base_leaves();
     void score(State& state) const;
@@ -98,7 +99,7 @@ private:
     std::vector<double> start_from(const State& from, const std::vector<std::uint8_t>& mode) const;
     State* find(const std::vector<std::uint8_t>& mode);
     State* add(std::unique_ptr<State> state);
-    State* solve(const State* from, std::vector<std::uint8_t> mode, const Near& near);
+    State* solve(const State* from, std::vector<std::uint8_t> mode, const Near& near, const std::vector<Override>& let_go = {});
     void keep(State& state, Fit done);
     void expand(State& base, const std::vector<char>* only = nullptr);
     State* doubtful(double best) const; ///< the likeliest state that was only added up and weighs in

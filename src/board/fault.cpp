@@ -79,7 +79,7 @@ std::vector<FaultMode> modes_of(PartKind kind) {
         modes = {M::DsShort, M::Dead, M::SupplyShort, M::OutputShort, M::Short};
         break;
     case K::Regulator:
-        modes = {M::Short, M::Low, M::RegulatorHigh, M::Open, M::Dead};
+        modes = {M::Short, M::Low, M::RegulatorHigh, M::Open, M::Dead, M::OutputShort, M::SupplyShort};
         break;
     case K::ShuntReference:
         modes = {M::Short, M::Open, M::Weak};

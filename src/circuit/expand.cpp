@@ -307,7 +307,8 @@ private:
         }
         resistor(vcc, gnd, m_p.chip_supply_ohms, m_p.chip_supply_ohms_spread);
         if (has(FaultMode::SupplyShort)) resistor(vcc, gnd, m_p.chip_supply_short_ohms, m_p.chip_supply_short_ohms_spread);
-        if (has(FaultMode::OutputShort) || (!sw && has(FaultMode::Short)))
+        if (has(FaultMode::OutputShort)) resistor(out, gnd, m_p.chip_output_short_ohms, m_p.chip_output_short_ohms_spread);
+        if (!sw && has(FaultMode::Short)) // a regulator passes its input on
             resistor(out, m_part->kind == PartKind::Regulator ? vcc : gnd, m_p.chip_output_short_ohms, m_p.chip_output_short_ohms_spread);
         if (sw && (has(FaultMode::DsShort) || has(FaultMode::Short))) short_between(out, gnd);
         if (sw && has(FaultMode::Short)) resistor(vcc, gnd, m_p.chip_supply_short_ohms, m_p.chip_supply_short_ohms_spread);

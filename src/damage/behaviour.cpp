@@ -172,8 +172,9 @@ Running BehaviourModel::run(const std::vector<Fault>& faults, bool& violent) {
         if (part.kind == PartKind::Transformer && f.mode == FaultMode::ShortedTurns)
             (t.line_transformer >= 0 ? fuse_blows : overload) = true;
         if (part.kind == PartKind::Regulator) {
-            high = high || f.mode == FaultMode::RegulatorHigh || f.mode == FaultMode::OutputShort || hard;
+            high = high || f.mode == FaultMode::RegulatorHigh || hard;
             sags = sags || f.mode == FaultMode::Low;
+            if (f.mode == FaultMode::OutputShort || f.mode == FaultMode::SupplyShort) overload = true;
         }
         if (t.is_pass(f.part)) high = high || f.mode == FaultMode::CeShort || hard;
         if (lists(t.soft_start, f.part)) { // a leak takes the few microamperes that should charge it

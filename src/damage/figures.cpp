@@ -125,7 +125,7 @@ Figures FiguresModel::of(const std::vector<Fault>& faults, const Behaviour& beha
         });
     };
     const auto runs_away = [&](const Feed& feed) {
-        return has(feed.regulators, {FaultMode::RegulatorHigh, FaultMode::OutputShort, FaultMode::Short, FaultMode::CeShort});
+        return has(feed.regulators, {FaultMode::RegulatorHigh, FaultMode::Short, FaultMode::CeShort});
     };
     const bool regulator_lost = std::any_of(m_feeds.begin(), m_feeds.end(), runs_away);
     const bool held_down = has(m_roles.soft_start, {FaultMode::Leaky});

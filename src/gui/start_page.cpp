@@ -25,10 +25,9 @@ StartPage::StartPage(const Collaborators& with, const Settings& settings, QWidge
     auto* left = new QVBoxLayout;
     left->setSpacing(10);
     left->addWidget(heading(tr("A dead supply on the bench?")));
-    left->addWidget(
-        body(tr("Begin with the family that looks like it. You need no schematic: say what the board shows, and the first suggestion "
-                "comes within two minutes."),
-             "muted"));
+    left->addWidget(body(tr("Begin with the family that looks like it. You need no schematic: say what the board "
+                            "shows, and take the first suggestion."),
+                         "muted"));
     const auto big = [&](const QString& text, const char* name, const char* kind, auto signal) {
         auto* b = button(text, name, kind);
         b->setMinimumHeight(44);

@@ -16,8 +16,8 @@
 namespace ohmo {
 namespace {
 
-constexpr double kLane = 9, kGapBelow = 7; // px at 100 % text: beside and below tiles, where arrows run
-constexpr double kNarrowFold = 80;         // px at 100 % text: room for a number only
+constexpr double kLane = 7, kLanesApart = 5, kGapBelow = 7; // px at 100 % text: beside and below tiles, where arrows run
+constexpr double kNarrowFold = 80;                          // px at 100 % text: room for a number only
 
 class Painter {
 public:
@@ -362,7 +362,7 @@ private:
         }
         for (std::size_t i = 1; arrows && i < boxes.size(); ++i)
             if (boxes[i] != boxes[i - 1] && !boxes[i].isNull() && !boxes[i - 1].isNull() && m.chain[i].cause != Cause::Independent)
-                m.layout.folded ? lane(boxes[i - 1], boxes[i]) : arrow(boxes[i - 1], boxes[i]);
+                m.layout.folded ? lane(boxes[i - 1], boxes[i], static_cast<int>(i % 3)) : arrow(boxes[i - 1], boxes[i]);
         if (arrows) return;
         std::map<double, int> used; // badges already on one tile
         for (std::size_t i = 0; i < boxes.size(); ++i) {
@@ -375,10 +375,10 @@ private:
     }
 
     // Between the tiles: out of one's side, along the gap below it, into the other's side.
-    void lane(const QRectF& a, const QRectF& b) {
-        const double k = m.layout.text, out = kLane * k;
+    void lane(const QRectF& a, const QRectF& b, int which) {
+        const double k = m.layout.text, out = (kLane + kLanesApart * which) * k;
         const bool right = b.left() > a.right() - 1, same = std::fabs(a.left() - b.left()) < 1;
-        const double ya = a.center().y() + 6 * k, yb = b.center().y() - 6 * k;
+        const double ya = a.center().y() + (4 + 5 * which) * k, yb = b.center().y() - (4 + 5 * which) * k;
         QPolygonF points;
         if (same) {
             points << QPointF(a.left(), ya) << QPointF(a.left() - out, ya) << QPointF(a.left() - out, yb) << QPointF(b.left(), yb);

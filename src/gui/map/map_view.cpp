@@ -25,6 +25,7 @@ constexpr int kMotionMs = 170;
 constexpr int kFewestOpen = 6;
 constexpr std::size_t kSeenByLeads = 6; // parts on a net that the leads are on
 constexpr int kNormalPixels = 13;       // of the text at 100 %
+constexpr double kNeedles = 20;         // px below a tile, for the leads
 
 } // namespace
 
@@ -190,7 +191,7 @@ void MapView::keep_in_view(int part) {
     if (tile < 0) return;
     const QRectF box = m_layout.tiles[static_cast<std::size_t>(tile)].box;
     const QRectF seen(m_origin + box.topLeft() * m_scale, box.size() * m_scale);
-    const double low = foot().top();
+    const double low = foot().top() - kNeedles;
     if (seen.bottom() > low) m_origin.ry() -= seen.bottom() - low;
     if (seen.top() < 0) m_origin.ry() -= seen.top();
     if (seen.right() > width()) m_origin.rx() -= seen.right() - width();

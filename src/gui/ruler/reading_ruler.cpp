@@ -75,8 +75,8 @@ struct ReadingRuler::Layout {
 };
 
 ReadingRuler::Layout ReadingRuler::layout_now() const {
-    const double right = width() - kOverBay - 18, axis = height() - 26.0, band_top = axis - 26;
-    return {34, right, axis, band_top, 22, QRectF(right + 12, band_top, kOverBay, 26)};
+    const double k = text_scale(), bay = kOverBay * k, right = width() - bay - 18 * k, axis = height() - 26 * k, band_top = axis - 26 * k;
+    return {34 * k, right, axis, band_top, 22 * k, QRectF(right + 12 * k, band_top, bay, 26 * k)};
 }
 
 double ReadingRuler::x_of(const Layout& at, double value) const { return at.left + (at.right - at.left) * place(m_scene.what, value); }
@@ -99,20 +99,26 @@ void ReadingRuler::paint_scale(QPainter& p, const Layout& at) const {
     p.setPen(QPen(t.text, 1.4));
     p.drawLine(QPointF(at.left, at.axis), QPointF(at.right, at.axis));
     const std::string unit = wording::unit(m_scene.what);
+    const double k = text_scale();
+    double named_to = -1e9;
     const auto tick = [&](double value, bool named) {
         const double x = x_of(at, value);
         p.setPen(QPen(t.muted, 1));
         p.drawLine(QPointF(x, at.axis), QPointF(x, at.axis + (named ? 7 : 4)));
         if (!named) return;
+        const QString name = qs(format_nominal(value, unit));
+        const double w = QFontMetricsF(p.font()).horizontalAdvance(name);
+        if (x - w / 2 < named_to + 6 || x + w / 2 > at.bay.left() - 16 * k) return; // no room beside the one before
+        named_to = x + w / 2;
         p.setPen(t.muted);
-        p.drawText(QRectF(x - 40, at.axis + 8, 80, 16), Qt::AlignHCenter | Qt::AlignTop, qs(format_nominal(value, unit)));
+        p.drawText(QRectF(x - w / 2 - 2, at.axis + 8 * k, w + 4, 16 * k), Qt::AlignHCenter | Qt::AlignTop | Qt::TextDontClip, name);
     };
     if (m_scene.what == Quantity::Continuity) {
         p.setPen(t.muted);
-        p.drawText(QRectF(at.left, at.axis + 8, 80, 16), Qt::AlignLeft, tr("silent"));
-        p.drawText(QRectF(at.right - 80, at.axis + 8, 80, 16), Qt::AlignRight, tr("beeps"));
+        p.drawText(QRectF(at.left, at.axis + 8 * k, 80 * k, 16 * k), Qt::AlignLeft, tr("silent"));
+        p.drawText(QRectF(at.right - 80 * k, at.axis + 8 * k, 80 * k, 16 * k), Qt::AlignRight, tr("beeps"));
     } else if (s.linear) {
-        for (int k = 0; k <= 30; ++k) tick(0.1 * k, k % 5 == 0);
+        for (int tenth = 0; tenth <= 30; ++tenth) tick(0.1 * tenth, tenth % 5 == 0);
     } else {
         for (double decade = s.lo; decade <= s.hi * 1.001; decade *= 10)
             for (int m = 1; m < 10; ++m)
@@ -122,13 +128,14 @@ void ReadingRuler::paint_scale(QPainter& p, const Layout& at) const {
     p.setBrush(t.inset);
     p.drawRect(at.bay);
     p.setPen(t.muted);
-    p.drawText(QRectF(at.bay.left() - 12, at.axis + 8, at.bay.width() + 24, 16), Qt::AlignHCenter, tr("over range"));
+    p.drawText(QRectF(at.bay.left() - 12 * k, at.axis + 8 * k, at.bay.width() + 24 * k, 16 * k), Qt::AlignHCenter, tr("over range"));
 }
 
 // Labels climb to a free line.
 void ReadingRuler::paint_bands(QPainter& p, const Layout& at) const {
     const Theme& t = m_theme.theme();
     const QFontMetricsF metrics(p.font());
+    const double k = text_scale();
     std::vector<double> line_end(3, -1e9);
     for (std::size_t i = 0; i < m_scene.bands.size(); ++i) {
         const Band& b = m_scene.bands[i];
@@ -153,12 +160,12 @@ void ReadingRuler::paint_bands(QPainter& p, const Layout& at) const {
         for (std::size_t line = 0; line < line_end.size(); ++line) {
             if (x < line_end[line] + 8) continue;
             line_end[line] = x + w;
-            const double y = at.band_top - 19 - 17 * static_cast<double>(line);
+            const double y = at.band_top - (19 + 17 * static_cast<double>(line)) * k;
             if (y < 0) break;
             p.setPen(QPen(ink, 0.8, Qt::DotLine));
-            p.drawLine(QPointF(box.center().x(), at.band_top), QPointF(box.center().x(), y + 16));
+            p.drawLine(QPointF(box.center().x(), at.band_top), QPointF(box.center().x(), y + 16 * k));
             p.setPen(ink);
-            p.drawText(QRectF(x, y, w, 16), Qt::AlignCenter, text);
+            p.drawText(QRectF(x, y, w, 16 * k), Qt::AlignCenter, text);
             break;
         }
     }

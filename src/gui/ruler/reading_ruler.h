@@ -29,8 +29,8 @@ public:
     explicit ReadingRuler(const ThemeSource& theme, QWidget* parent = nullptr);
     void show_scene(const RulerScene& scene);
     const RulerScene& scene() const { return m_scene; }
-    QSize sizeHint() const override { return {600, 118}; }
-    QSize minimumSizeHint() const override { return {300, 104}; }
+    QSize sizeHint() const override { return QSizeF(600, 118 * text_scale()).toSize(); }
+    QSize minimumSizeHint() const override { return QSizeF(300, 104 * text_scale()).toSize(); }
 
     /// Horizontal place of a value, 0 to 1; over-range gives more than 1.
     static double place(Quantity what, double value);
@@ -40,6 +40,7 @@ protected:
 
 private:
     struct Layout;
+    double text_scale() const { return font().pixelSize() > 0 ? font().pixelSize() / 13.0 : 1; } ///< 1 at 100 %
     Layout layout_now() const;
     double x_of(const Layout& at, double value) const;
     void paint_scale(class QPainter& p, const Layout& at) const;

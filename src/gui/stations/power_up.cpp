@@ -12,7 +12,6 @@
 #include <QLineEdit>
 #include <QPushButton>
 
-#include <algorithm>
 #include <cmath>
 #include <numbers>
 
@@ -118,13 +117,13 @@ private:
         const auto& board = a->replay.board;
         m_ladder->show_ladder(a->ladder);
         QStringList locks;
-        for (const auto& l : a->ladder.locks) locks << (l.open ? QStringLiteral("✓ ") : QStringLiteral("▪ ")) + qs(wording::lock(board, l));
+        for (const auto& l : a->ladder.locks) {
+            locks << (l.open ? QStringLiteral("✓ ") : QStringLiteral("▪ ")) + qs(wording::lock(board, l));
+            if (l.id == LockId::RiskLow && !l.open && a->next.reason == StopReason::RiskLeft)
+                locks.back() += tr("; cheapest act that lowers it: %1").arg(qs(wording::act_title(board, a->next.acts.front())));
+        }
         m_locks->set_look(a->ladder.locked ? "warn" : "good");
         m_locks->set_title(a->ladder.locked ? tr("Locked: cold evidence is missing") : tr("Locks open"));
-        const bool risky =
-            std::any_of(a->ladder.locks.begin(), a->ladder.locks.end(), [](const Lock& l) { return l.id == LockId::RiskLow && !l.open; });
-        if (risky && !a->next.acts.empty())
-            locks << tr("   cheapest act that lowers it: %1").arg(qs(wording::act_title(board, a->next.acts.front())));
         m_locks->set_text(locks.join(QLatin1Char('\n')));
         m_clear->setVisible(a->replay.facts.aborted);
         m_clear->setEnabled(a->replay.facts.aborted);

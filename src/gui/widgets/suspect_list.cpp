@@ -71,15 +71,20 @@ public:
             p->drawText(QRectF(r.left(), r.top(), right - r.left(), r.height()), Qt::AlignRight | Qt::AlignVCenter, step);
             right -= QFontMetricsF(small).horizontalAdvance(step) + 8;
         }
-        const QString proof = index.data(kProof).toString();
+        const QString ref = index.data(Qt::DisplayRole).toString();
+        const double first = std::max(40.0, heavy.horizontalAdvance(ref) + 9),
+                     fault = option.fontMetrics.horizontalAdvance(index.data(kFault).toString());
+        QString proof = index.data(kProof).toString(); // gives way to what is wrong
+        if (right - r.left() - QFontMetricsF(small).horizontalAdvance(proof) - 8 <
+            first + std::min(fault, 7.0 * option.fontMetrics.averageCharWidth()))
+            proof.clear();
         p->drawText(QRectF(r.left(), r.top(), right - r.left(), r.height()), Qt::AlignRight | Qt::AlignVCenter, proof);
         right -= QFontMetricsF(small).horizontalAdvance(proof) + 8;
-        const QString ref = index.data(Qt::DisplayRole).toString();
         p->setFont(bold);
         const double room = right - r.left();
         p->drawText(QRectF(r.left(), r.top(), room, r.height()), Qt::AlignLeft | Qt::AlignVCenter,
                     heavy.elidedText(ref, Qt::ElideRight, room));
-        const double used = std::max(40.0, heavy.horizontalAdvance(ref) + 9);
+        const double used = first;
         p->setFont(option.font);
         if (room - used > 20)
             p->drawText(QRectF(r.left() + used, r.top(), room - used, r.height()), Qt::AlignLeft | Qt::AlignVCenter,

@@ -79,7 +79,7 @@ void UnitStrip::refresh() {
     bold.setBold(true);
     bold.setPixelSize(bold.pixelSize() * 6 / 5);
     m_title->setFont(bold);
-    m_title->setText(text);
+    m_title_text = text;
 
     QStringList detail;
     if (!job.unit.serial.empty()) detail << tr("Serial %1").arg(qs(job.unit.serial));
@@ -90,10 +90,19 @@ void UnitStrip::refresh() {
     if (!rails.isEmpty()) detail << tr("%1 out").arg(rails.join(QStringLiteral(" / ")));
     const QString file = qs(m_session.path().filename().string());
     detail << (m_session.path().empty() ? tr("not saved yet") : m_session.modified() ? tr("%1, changed").arg(file) : file);
-    m_detail->setText(m_session.has_job() ? detail.join(QStringLiteral(" · ")) : tr("Job menu: open a job, or start one from a blueprint"));
-    m_detail->setToolTip(m_detail->text());
+    m_detail_text = m_session.has_job() ? detail.join(QStringLiteral(" · ")) : tr("Job menu: open a job, or start one from a blueprint");
     m_busy->setText(!m_session.has_job() || m_session.up_to_date() ? QString() : tr("computing…"));
     show_charge();
+    layout()->activate();
+    elide();
+}
+
+// Long names lose their middle; the whole of it is in the tool tip.
+void UnitStrip::elide() {
+    for (const auto& [label, text] : {std::pair(m_title, &m_title_text), std::pair(m_detail, &m_detail_text)}) {
+        label->setText(QFontMetrics(label->font()).elidedText(*text, Qt::ElideMiddle, std::max(60, label->width())));
+        label->setToolTip(*text);
+    }
 }
 
 void UnitStrip::show_charge() {

@@ -24,7 +24,11 @@ private:
 
     const Session& m_session;
     const ThemeSource& m_theme;
+    void resizeEvent(QResizeEvent*) override { elide(); }
+    void elide();
+
     QLabel *m_title, *m_detail, *m_charge, *m_mains, *m_busy;
+    QString m_title_text, m_detail_text; ///< in full
     QTimer m_age;
 };
 

@@ -1,0 +1,74 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Faults that another explanation stands in the way of: a pin that might leak instead, a winding that only alternating current sees, a link
+// whose setting nobody said, a regulator whose output is to ground.
+#include "support/demo.h"
+
+#include <gtest/gtest.h>
+
+using namespace ohmo;
+using namespace ohmo::test;
+
+namespace {
+
+Job with_all(Job job, const std::vector<Entry>& entries) {
+    for (const auto& e : entries) job = job.with(e);
+    return job;
+}
+
+Entry over(Entry e) {
+    e.value.reset();
+    e.over = true;
+    return e;
+}
+
+Entry alone(const std::string& what, const std::string& part, double value) {
+    Entry e = read_part(what, part, value);
+    e.lifted = true;
+    return e;
+}
+
+} // namespace
+
+// Ten ohms on the supply pin: the pin is shorted, not one of a hundred thousand that leaks so; also where a shorted switch was found first.
+TEST(HiddenByOthers, SupplyPinBehindAShortedSwitch) {
+    const auto a = analyse(with_all(discharged("cr8-buck"), {read("ohms", "0V", "VDD", 9.6), read("ohms", "0V", "SNB", 21),
+                                                             read("ohms", "VIN", "SWN", 1.6), read("ohms", "0V", "VIN", 17.8),
+                                                             read("ohms", "BST", "0V", 37667), read("diode", "G1", "0V", 0.023),
+                                                             over(alone("ohms", "C6", 0)), read("ohms", "SWN", "SNB", 2.267)}));
+    EXPECT_GT(bad(*a, "Q1"), 0.9);
+    EXPECT_GT(bad(*a, "U1"), 0.9);
+    EXPECT_LT(bad(*a, "C6"), 0.05);
+}
+
+// With the capacitors of the rail out and good the short is the regulator's own.
+TEST(HiddenByOthers, RegulatorWithItsOutputToGround) {
+    const auto a = analyse(with_all(discharged("gl1-adapter"), {read("ohms", "+12V", "0V", 0.4), over(alone("ohms", "C4", 0)),
+                                                                over(alone("ohms", "C3", 0)), act(Do::Pull, "J2"),
+                                                                read("ohms", "+12V", "0V", 0.4)}));
+    const auto& u1 = a->assessment.of(at(a->replay.board, "U1"));
+    EXPECT_EQ(a->assessment.parts.front().part, u1.part);
+    EXPECT_EQ(u1.leading.mode, FaultMode::OutputShort);
+    EXPECT_GT(u1.bad, 0.5);
+    const auto& c3 = a->assessment.of(at(a->replay.board, "C3")).modes;
+    EXPECT_LT(c3.contains(FaultMode::Short) ? c3.at(FaultMode::Short) : 0, 0.02);
+}
+
+// Both ends of a filter inductor hold what stands there alone: it is open, although hardly any direct reading says so.
+TEST(HiddenByOthers, OpenInductorBetweenTwoCapacitors) {
+    const auto a = analyse(with_all(discharged("rb6-fresh"), {read("farads", "+5V", "0V", 0.998e-3), read("farads", "+5A", "0V", 1.92e-3),
+                                                              alone("farads", "C20", 1.93e-3)}));
+    EXPECT_GT(bad(*a, "L5"), 0.9);
+    EXPECT_LT(bad(*a, "C21"), 0.1);
+}
+
+// A link whose setting nobody said is read open, and read closed: neither is a fault.
+TEST(HiddenByOthers, LinkWithoutASetting) {
+    Job job = discharged("tl12-half-bridge");
+    job.board.parts[static_cast<std::size_t>(at(job.board, "SW2"))].value.clear();
+    const auto open = analyse(job.with(read("ohms", "AC2", "BM", 190e3)));
+    EXPECT_EQ(bad(*open, "SW2"), 0);
+    EXPECT_LT(open->assessment.unexplained, 0.1);
+    const auto closed = analyse(job.with(read("ohms", "AC2", "BM", 0.1)));
+    EXPECT_EQ(bad(*closed, "SW2"), 0);
+    EXPECT_LT(closed->assessment.unexplained, 0.1);
+}
