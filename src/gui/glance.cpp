@@ -84,7 +84,7 @@ void Glance::show_now() {
     else if (a && a->next.stop)
         state = qs(wording::stop(a->next.reason));
     else if (a)
-        state = tr("%1 open").arg(a->next.open.size());
+        state = a->next.open.size() == 1 ? tr("one part still open") : tr("%1 parts still open").arg(a->next.open.size());
     m_state->setText(state);
 }
 

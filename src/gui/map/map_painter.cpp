@@ -332,6 +332,7 @@ private:
         p.setBrush(Qt::NoBrush);
         p.setPen(QPen(t.accent, 2.5));
         p.drawRoundedRect(box, 5, 5);
+        if (m.leads.red < 0) return; // to be looked at, not read
         const auto needle = [&](double x, const QColor& colour, const QString& pin, bool left) {
             const QPointF tip(x, box.bottom() - 1);
             const QPointF shape[] = {tip, tip + QPointF(-6, 14) * k, tip + QPointF(6, 14) * k};
