@@ -46,8 +46,7 @@ public:
         }
         gather();
         if (m_acts.empty() && !explained() && !m_cancel.cancelled()) {
-            ask_all();
-            gather();
+            last_resort({});
         }
         if (m_cancel.cancelled()) return Problem{ProblemKind::Cancelled, {}, {}, {}, 0, false};
         if (m_acts.empty()) offer_routine(out.open);
@@ -78,14 +77,15 @@ private:
 
     bool explained() const { return m_assessment.unexplained <= m_p.most_unexplained && m_assessment.open_complaints.empty(); }
 
-    // Nothing that is left tells what is open, and something that was seen is still unexplained: then any part may be it, however good
-    // it looked.
-    void ask_all() {
-        m_asked.clear();
+    // Asks anew of these parts, of all where none are named, and down to smaller doubts: where nothing that is left tells what is open and
+    // something that was seen is still unexplained, any part may be it, however good it looked.
+    void last_resort(std::vector<char> asked) {
+        m_asked = std::move(asked);
         m_offered.clear();
         m_least_doubt *= kLastResort;
         m_least_bits *= kLastResort;
-        m_forecasts.emplace(m_board, *m_assessment.belief, m_evidence);
+        m_forecasts.emplace(m_board, *m_assessment.belief, m_evidence, m_asked);
+        gather();
     }
 
     void best_first() {
@@ -111,17 +111,14 @@ private:
             left += b.harm;
         }
         std::stable_sort(carriers.begin(), carriers.end(), [](const PartBelief* a, const PartBelief* b) { return a->harm > b->harm; });
-        m_asked.assign(m_board.parts.size(), 0);
+        std::vector<char> asked(m_board.parts.size(), 0);
         for (const auto* b : carriers) {
             if (left <= kSpare * m_p.most_left) break;
-            m_asked[static_cast<std::size_t>(b->part)] = 1;
+            asked[static_cast<std::size_t>(b->part)] = 1;
             left -= b->harm;
         }
-        if (std::none_of(m_asked.begin(), m_asked.end(), [](char c) { return c != 0; })) return;
-        m_least_doubt *= kLastResort;
-        m_least_bits *= kLastResort;
-        m_forecasts.emplace(m_board, *m_assessment.belief, m_evidence, m_asked);
-        gather();
+        if (std::none_of(asked.begin(), asked.end(), [](char c) { return c != 0; })) return;
+        last_resort(std::move(asked));
         best_first();
         take_the_best(out);
         if (!out.acts.empty()) out.reason = StopReason::RiskLeft;

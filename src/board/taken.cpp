@@ -19,7 +19,7 @@ public:
     std::optional<double> value(int index) const {
         const Part& part = m_board.part(index);
         if (part.kind == PartKind::Resistor || part.kind == PartKind::FusibleResistor) return ohms(index, part);
-        if (part.kind == PartKind::Fuse) return amps(part);
+        if (part.kind == PartKind::Fuse) return amps();
         if (part.kind == PartKind::Choke) return m_p.taken_choke_henry;
         if (is_capacitor(part.kind)) return farads(index, part);
         return std::nullopt;
@@ -65,7 +65,7 @@ private:
     }
 
     // Twice the line current of a capacitor-input rectifier.
-    std::optional<double> amps(const Part&) const {
+    std::optional<double> amps() const {
         if (!m_board.mains || m_roles.input_watts <= 0) return std::nullopt;
         return m_p.taken_fuse_share * m_roles.input_watts / (m_board.mains->volts * m_p.power_factor);
     }

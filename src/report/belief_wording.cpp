@@ -10,53 +10,29 @@
 
 namespace ohmo::wording {
 
-std::string proof(Proof proof) {
-    switch (proof) {
-    case Proof::Wear:
-        return "not asked yet";
-    case Proof::Own:
-        return "own reading";
-    case Proof::Circuit:
-        return "in circuit";
-    case Proof::Story:
-        return "by the story";
-    case Proof::Age:
-        return "by age";
-    }
-    return {};
+namespace {
+
+struct ProofWords {
+    const char *list, *beside, *in_full;
+};
+
+// In the order of the enumeration.
+const ProofWords& words_of(Proof proof) {
+    static constexpr ProofWords table[] = {
+        {"not asked yet", "not asked", "Nothing that was seen or read speaks of it: how often its kind fails."},
+        {"own reading", "read", "By its own look, or its own reading out of circuit."},
+        {"in circuit", "circuit", "By readings in circuit that it moves."},
+        {"by the story", "story", "By the story: a fault that stands brings it along, or a complaint must have a cause. Not read yet."},
+        {"by age", "age", "By age: its sisters are as old. Not read yet."},
+    };
+    return table[static_cast<std::size_t>(proof)];
 }
 
-std::string proof_short(Proof proof) {
-    switch (proof) {
-    case Proof::Wear:
-        return "not asked";
-    case Proof::Own:
-        return "read";
-    case Proof::Circuit:
-        return "circuit";
-    case Proof::Story:
-        return "story";
-    case Proof::Age:
-        return "age";
-    }
-    return {};
-}
+} // namespace
 
-std::string proof_in_full(Proof proof) {
-    switch (proof) {
-    case Proof::Wear:
-        return "Nothing that was seen or read speaks of it: how often its kind fails.";
-    case Proof::Own:
-        return "By its own look, or its own reading out of circuit.";
-    case Proof::Circuit:
-        return "By readings in circuit that it moves.";
-    case Proof::Story:
-        return "By the story: a fault that stands brings it along, or a complaint must have a cause. Not read yet.";
-    case Proof::Age:
-        return "By age: its sisters are as old. Not read yet.";
-    }
-    return {};
-}
+std::string proof(Proof proof) { return words_of(proof).list; }
+std::string proof_short(Proof proof) { return words_of(proof).beside; }
+std::string proof_in_full(Proof proof) { return words_of(proof).in_full; }
 
 std::string learned(const Board& board, const Learned& l) {
     if (l.part < 0) {

@@ -86,8 +86,9 @@ std::vector<char> MapView::parts_open() const {
     open(m_selection.part());
     for (const auto& step : m_chain) open(step.fault.part);
     open(m_leads.part);
+    const auto returns = find_returns(board, *m_session.replay().roles);
     for (const NetId net : {m_leads.red, m_leads.black}) {
-        if (m_leads.part < 0 || net < 0 || find_returns(board, *m_session.replay().roles)[static_cast<std::size_t>(net)] != 0) continue;
+        if (m_leads.part < 0 || net < 0 || returns[static_cast<std::size_t>(net)] != 0) continue;
         std::vector<int> seen;
         for (int i = 0; i < static_cast<int>(out.size()); ++i)
             for (const auto& pin : board.part(i).pins)
@@ -118,26 +119,28 @@ void MapView::board_changed() {
         key += part.ref + "," + part.stage + ",";
         for (const auto& pin : part.pins) key += pin.net + ";";
     }
+    std::vector<char> open;
     if (!m_whole) {
-        for (char c : parts_open()) key += c != 0 ? '1' : '0';
+        open = parts_open();
+        for (char c : open) key += c != 0 ? '1' : '0';
         for (int s : m_unfolded) key += "/" + std::to_string(s);
         if (m_selection.part() >= 0) key += "s" + std::to_string(m_selection.part());
     }
     if (key != m_laid_out) {
         m_laid_out = key;
-        lay_out();
+        lay_out(std::move(open));
     }
     update();
 }
 
-void MapView::lay_out() {
+void MapView::lay_out(std::vector<char> open) {
     const auto& board = m_session.replay().board;
     const MapLayout before = std::move(m_layout);
     if (m_whole) {
         m_layout = lay_out_map(board, *m_session.replay().roles, height() > 0 ? static_cast<double>(width()) / height() : 1.6);
     } else {
         MapFocus focus;
-        focus.open = parts_open();
+        focus.open = std::move(open);
         focus.unfolded = m_unfolded;
         focus.view = QSizeF(width(), foot().top());
         focus.text = font().pixelSize() > 0 ? static_cast<double>(font().pixelSize()) / kNormalPixels : 1;

@@ -43,7 +43,7 @@ protected:
 
 private:
     void board_changed();
-    void lay_out();
+    void lay_out(std::vector<char> open); ///< `open`: by part, of what matters
     std::vector<char> parts_open() const;
     void toggle_fold(int fold);
     QString foot_text() const;
