@@ -119,7 +119,7 @@ Outcome Forecasts::outcome(const Query& q, const belief::Forecast& f, double var
                                        m_bench.meters[static_cast<std::size_t>(q.meter)]);
     const bool four_wires = m_bench.meters[static_cast<std::size_t>(q.meter)].residue < m_board.practice().four_wire_residue;
     const double noise = std::max(touch.noise, q.what == Quantity::Diode ? kLeastVolts : four_wires ? 0 : kLeastSpread);
-    return {0, f.y, std::min(kMostSpread, std::sqrt(variance + noise * noise)), 0};
+    return {0, f.y, std::min(kMostSpread, std::sqrt(variance + noise * noise + f.blur * f.blur)), 0};
 }
 
 std::vector<Outcome> Forecasts::roughly(const Query& q) {

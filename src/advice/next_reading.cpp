@@ -289,9 +289,9 @@ private:
                 for (std::size_t b = a + 1; b < part.pins.size(); ++b) pairs.emplace_back(part.pins[a].id, part.pins[b].id);
         if (part.kind == PartKind::Optocoupler) pairs.emplace_back(part.net("C"), part.net("E"));
         if (chip) {
-            const NetId ground = part.net(part.net("GND") >= 0 ? "GND" : "S");
+            const NetId ground = part.net(chip_pins(part).ground);
             for (const auto& pin : part.pins)
-                if (pin.id != ground) pairs.emplace_back(pin.id, ground);
+                if (pin.id != ground && ground >= 0) pairs.emplace_back(pin.id, ground);
         }
         const bool junction = is_diode_like(part.kind) || part.kind == PartKind::Bridge || is_switch_device(part.kind) || chip ||
                               part.kind == PartKind::Regulator || part.kind == PartKind::ShuntReference ||
@@ -365,7 +365,7 @@ private:
         };
         std::vector<LeadPair> pairs = m_about.roles.lead_pairs[static_cast<std::size_t>(i)];
         if (part.kind == PartKind::Optocoupler) pairs.emplace_back(part.net("C"), part.net("E"));
-        if (part.kind == PartKind::Regulator) pairs.emplace_back(part.net("OUT"), part.net("GND"));
+        if (part.kind == PartKind::Regulator) pairs.emplace_back(part.net("OUT"), part.net(chip_pins(part).ground));
         const bool junction =
             is_diode_like(part.kind) || part.kind == PartKind::Bridge || part.kind == PartKind::BjtNpn || part.kind == PartKind::BjtPnp;
         const auto& info = kind_info(part.kind);

@@ -21,7 +21,9 @@ inline double siemens(double ln_ohms) { return std::exp(-std::max(ln_ohms, kLnLe
 
 struct Unknown {
     double middle = 0, spread = 1;
+    bool tails = false; ///< a figure of a class of parts: beyond kTailsFrom deviations its odds fall no faster than straight
 };
+inline constexpr double kTailsFrom = 1.5;
 
 /// The unknowns of one meter come first in every island, in this order.
 struct MeterUnknown {

@@ -81,8 +81,18 @@ private:
             Behaviour b = m_alone.behaviour(m_model.units[u].modes[m].fault);
             b.violent = m_violent[u][m] != 0;
             if (b.running == Running::BlowsFuse) b.fuse_open = true; // and with it the fuse
-            chance = std::min(chance, gone(u, o) ? 0.0 : doubted(brings_about(m_p, o.word, b)));
+            double fits = brings_about(m_p, o.word, b);
+            if (cuts_off(m_model.units[u].modes[m].fault)) fits = std::max(fits, m_p.loose_words);
+            chance = std::min(chance, gone(u, o) ? 0.0 : doubted(fits));
         });
+    }
+
+    // The supply runs; what it feeds gets nothing.
+    bool cuts_off(const Fault& fault) const {
+        const Part& part = m_board.part(fault.part);
+        if (part.kind != PartKind::Connector || (fault.mode != FaultMode::Open && fault.mode != FaultMode::High)) return false;
+        return std::any_of(m_board.rails.begin(), m_board.rails.end(),
+                           [&](const Rail& r) { return part.touches(r.net_id) || part.touches(r.return_id); });
     }
 
     /// What a live reading says of one board: ln density, up to a constant.

@@ -10,13 +10,33 @@ namespace ohmo::belief {
 namespace {
 
 constexpr double kFreedom = 5;
-constexpr double kFarOff = 6;        // deviations of the touch: a slip
-constexpr double kMostStep = 4;      // of a logarithm at once
-constexpr double kBack = 0.35;       // of a step that made it worse
+constexpr double kFarOff = 6;   // deviations of the touch: a slip
+constexpr double kMostStep = 4; // of a logarithm at once
+constexpr double kBack = 0.35;  // of a step that made it worse
 constexpr double kLeastPace = 0.02, kGain = 1e-3, kSmallGain = 0.02;
 constexpr double kLeastWeight = 0.02;
 constexpr double kStraight = 0.1, kStraightVolts = 0.02; // of the axis: as far as a straight line is trusted
 constexpr double kBroadShare = 0.3;                      // of the flat density that a reading in agreement may still borrow
+
+double deviation(const Unknown& u, double value) { return std::fabs(value - u.middle) / u.spread; }
+
+// Twice what a value costs: the bell's square near the middle, straight beyond (P. J. Huber, 1964).
+double prior_cost(const Unknown& u, double value) {
+    const double z = deviation(u, value);
+    return u.tails && z > kTailsFrom ? kTailsFrom * (2 * z - kTailsFrom) : z * z;
+}
+
+// Of the bell that has the same slope there.
+double prior_variance(const Unknown& u, double value) {
+    const double z = deviation(u, value);
+    return u.spread * u.spread * (u.tails && z > kTailsFrom ? z / kTailsFrom : 1);
+}
+
+// What the evidence by those bells leaves out.
+double tails_evidence(const Unknown& u, double value) {
+    const double z = deviation(u, value);
+    return u.tails && z > kTailsFrom ? (kTailsFrom * (kTailsFrom - z) + std::log(z / kTailsFrom)) / 2 : 0;
+}
 
 // What readings have in common through the unknowns; most of an island's unknowns move none of them.
 Eigen::MatrixXd shared(const Eigen::MatrixXd& slopes, const Eigen::VectorXd& variance) {
@@ -91,7 +111,9 @@ Fit fit(const Circuit& circuit, const Bench& bench, const std::vector<Unknown>& 
     int rounds = options.rounds;
     const auto noise2 = [&](Eigen::Index j) {
         const auto& s = seen[static_cast<std::size_t>(j)];
-        return out.slipped[static_cast<std::size_t>(j)] != 0 ? kSlipVariance : s.touch.noise * s.touch.noise;
+        const auto& told = forecasts[static_cast<std::size_t>(j)];
+        const double blur = told ? told->blur : 0;
+        return out.slipped[static_cast<std::size_t>(j)] != 0 ? kSlipVariance : s.touch.noise * s.touch.noise + blur * blur;
     };
     for (int round = 0;; ++round) {
         std::copy(theta.data(), theta.data() + unknowns, values.begin());
@@ -120,7 +142,11 @@ Fit fit(const Circuit& circuit, const Bench& bench, const std::vector<Unknown>& 
             cost += robust && !slip ? (kFreedom + 1) * std::log1p(e2 / kFreedom) : e2;
             weight(j) = robust && !slip ? (kFreedom + 1) / (kFreedom + e2) : 1;
         }
-        cost += ((theta - middle).array().square() / out.variance.array()).sum();
+        for (Eigen::Index i = 0; i < unknowns; ++i) {
+            const auto& u = prior[static_cast<std::size_t>(i)];
+            cost += prior_cost(u, theta(i));
+            out.variance(i) = prior_variance(u, theta(i));
+        }
         bool done = round >= rounds;
         if (cost < least - kGain) {
             done = done || (round > 1 && least - cost < kSmallGain);
@@ -152,7 +178,8 @@ Fit fit(const Circuit& circuit, const Bench& bench, const std::vector<Unknown>& 
             looked_for_slips = true;
             bool any = false;
             for (std::size_t j = 0; j < seen.size(); ++j)
-                if (std::fabs(best_miss(static_cast<Eigen::Index>(j))) > kFarOff * seen[j].touch.noise) {
+                if (std::fabs(best_miss(static_cast<Eigen::Index>(j))) >
+                    kFarOff * std::hypot(seen[j].touch.noise, out.forecasts[j]->blur)) {
                     out.slipped[j] = 1;
                     any = true;
                 }
@@ -168,6 +195,11 @@ Fit fit(const Circuit& circuit, const Bench& bench, const std::vector<Unknown>& 
         const Eigen::VectorXd r = miss + slopes * (theta - middle);
         const Eigen::VectorXd to = middle + out.variance.asDiagonal() * (slopes.transpose() * s.llt().solve(r));
         theta += pace * (to - theta).cwiseMax(-kMostStep).cwiseMin(kMostStep);
+    }
+    for (Eigen::Index i = 0; i < unknowns; ++i) {
+        const auto& u = prior[static_cast<std::size_t>(i)];
+        out.variance(i) = prior_variance(u, best(i));
+        out.evidence += tails_evidence(u, best(i));
     }
     Eigen::MatrixXd s = shared(out.slopes, out.variance);
     for (Eigen::Index j = 0; j < count; ++j) s(j, j) += noise2(j);

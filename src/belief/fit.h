@@ -34,15 +34,15 @@ struct FitOptions {
 
 struct Fit {
     double evidence = 0;
-    std::vector<double> values;   ///< of all unknowns
-    std::vector<char> slipped;    ///< by reading
-    std::vector<double> ln;       ///< evidence of each reading, given those before it
-    std::vector<double> residual; ///< in units of its touch, by reading
-    Eigen::MatrixXd slopes;       ///< readings by unknowns
+    std::vector<double> values;                                              ///< of all unknowns
+    std::vector<char> slipped;                                               ///< by reading
+    std::vector<double> ln;                                                  ///< evidence of each reading, given those before it
+    std::vector<double> residual;                                            ///< in units of its touch, by reading
+    Eigen::MatrixXd slopes;                                                  ///< readings by unknowns
     Eigen::LLT<Eigen::MatrixXd> innovation{Eigen::MatrixXd::Identity(1, 1)}; ///< readings by readings, factored
-    Eigen::VectorXd variance;                                  ///< prior, of the unknowns
-    std::vector<std::shared_ptr<const Forecast>> forecasts;    ///< each at its own point
-    std::vector<std::shared_ptr<const Eigen::VectorXd>> point; ///< by reading: the values at which it was solved
+    Eigen::VectorXd variance;                                                ///< prior, of the unknowns
+    std::vector<std::shared_ptr<const Forecast>> forecasts;                  ///< each at its own point
+    std::vector<std::shared_ptr<const Eigen::VectorXd>> point;               ///< by reading: the values at which it was solved
 
     /// Variance of a further reading with this slope, given the readings.
     double variance_of(const Eigen::VectorXd& slope) const;

@@ -193,21 +193,17 @@ private:
         return sisters ? m_p.sister_share : 0;
     }
 
-    static bool touches(const Part& part, NetId net) {
-        return net >= 0 && std::any_of(part.pins.begin(), part.pins.end(), [&](const Pin& p) { return p.id == net; });
-    }
-
     NetId end_of(int sw, const char* of_field_effect, const char* of_bipolar) const {
         const auto& part = m_board.part(sw);
         return part.net(part.net(of_field_effect) >= 0 ? of_field_effect : of_bipolar);
     }
 
-    bool shares_gate(int sw, int part) const { return touches(m_board.part(part), end_of(sw, "G", "B")); }
+    bool shares_gate(int sw, int part) const { return m_board.part(part).touches(end_of(sw, "G", "B")); }
 
     // A resistor low enough to carry the current of a short.
     bool on_source(int sw, int resistor) const {
         const auto value = likely_value(m_board.part(resistor));
-        return value && value->ohms && *value->ohms <= m_p.sense_ohms && touches(m_board.part(resistor), end_of(sw, "S", "E"));
+        return value && value->ohms && *value->ohms <= m_p.sense_ohms && m_board.part(resistor).touches(end_of(sw, "S", "E"));
     }
 
     // Straight or through a resistor; not through a drive transformer.
@@ -218,7 +214,7 @@ private:
             const Part& resistor = m_board.parts[i];
             if (resistor.kind != PartKind::Resistor || !shares_gate(sw, static_cast<int>(i))) continue;
             for (const auto& pin : chip.pins)
-                if (pin.id != chip.net("GND") && touches(resistor, pin.id)) return true;
+                if (pin.id != chip.net(chip_pins(chip).ground) && resistor.touches(pin.id)) return true;
         }
         return false;
     }

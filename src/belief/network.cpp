@@ -19,6 +19,9 @@ constexpr double kClampSlope = 0.1, kLnClamp = -34.5;                 // the met
 constexpr double kConducts = 0.01;                                    // V forward before anything is solved: may conduct
 constexpr double kLeaksEnough = 1e-4;                                 // A times ohm: a blocked junction that still matters
 constexpr double kMostExponent = 200;
+constexpr double kPhase = 0.01;         // rad between volts and amperes that a capacitance meter does not tell apart
+constexpr double kMostBlur = 5;         // of an axis: says nothing
+constexpr double kPastFull = 1.1;       // of the full scale that a display may still show
 constexpr double kShownHeadroom = 0.08; // V below compliance at which a range is left
 constexpr double kNoCompliance = 1e4;
 constexpr double kMostWindingOhms = 20; // ln: an open winding
@@ -283,6 +286,16 @@ Forecast Network::read_direct(const Place& place, const Shown* shown, bool want_
                 break;
             }
         on(range);
+        // A display goes a little past the full scale, and gains differ: near the edge the range that comes nearer was taken.
+        if (exact && range > 0 && shown->value < kPastFull * meter.ohms[static_cast<std::size_t>(range - 1)].full) {
+            const auto misses = [&] { return std::fabs(std::log(std::max(v / amps, 1e-3) / shown->value)); };
+            const double above = misses();
+            on(range - 1);
+            if (misses() < above)
+                --range;
+            else
+                on(range);
+        }
     } else {
         for (range = 0; range < ranges; ++range) {
             on(range);
@@ -373,6 +386,7 @@ Forecast Network::read_alternating(const Place& place, bool want_slopes) {
         out.over = reactance <= 0 || farads > kMostFarads / 2;
         out.y = (reactance <= 0 ? std::log(kMostFarads) : farads_axis(farads)) + value(meter_unknown(place, MeterUnknown::kFarads));
         factor = share;
+        out.blur = std::min(kMostBlur, kPhase * std::fabs(z.real()) / std::max(std::fabs(reactance), 1e-9));
     } else {
         const double e = std::max(z.real(), 1e-6), share = kMostEsr / (e + kMostEsr);
         out.value = e;

@@ -36,6 +36,7 @@ struct Forecast {
     double y = 0;     ///< on the axis of axis.h
     double value = 0; ///< SI
     bool over = false;
+    double blur = 0;               ///< of y, by the sums alone: a capacitance behind more resistance than reactance
     Eigen::VectorXd slope;         ///< dy by unknown; empty when it was not asked for
     Eigen::VectorXd volts, pull;   ///< direct current only: node volts, and what a current into a node changes; for screening
     Eigen::MatrixXd drawn, answer; ///< nodes by conducting ports, ports by nodes: how junctions answer a small current; see between()

@@ -76,17 +76,19 @@ private:
 
     Unknown junction_of(const Junction& j) const {
         if (m_part.kind == PartKind::Diode && m_part.value.empty() && !m_part.volts) // silicon, or one that lights up
-            return {std::log(j.is), m_p.unknown_diode_spread};
+            return {std::log(j.is), m_p.unknown_diode_spread, true};
         switch (m_part.kind) {
         case PartKind::Schottky:
-            return {std::log(j.is), m_p.schottky_junction_spread};
+            return {std::log(j.is), m_p.schottky_junction_spread, true};
+        case PartKind::Igbt: // with a diode in its case, or without: half way, and as far to either
+            return {(std::log(j.is) + kLnNoJunction) / 2, (std::log(j.is) - kLnNoJunction) / 2, true};
         case PartKind::Controller:
         case PartKind::IntegratedSwitch:
         case PartKind::Regulator:
         case PartKind::ShuntReference:
-            return {std::log(j.is), m_p.chip_junction_spread};
+            return {std::log(j.is), m_p.chip_junction_spread, true};
         default:
-            return {std::log(j.is), m_p.junction_spread};
+            return {std::log(j.is), m_p.junction_spread, true};
         }
     }
 
@@ -106,7 +108,7 @@ private:
     }
 
     int bipolar(const Bipolar& q) {
-        const int index = unknown({std::log(q.is), m_p.transistor_spread});
+        const int index = unknown({std::log(q.is), m_p.transistor_spread, true});
         const double sign = q.pnp ? -1 : 1;
         for (const auto& [x, y, gain] :
              {std::tuple(q.e, q.c, q.forward_gain), std::tuple(q.c, q.e, q.reverse_gain > 0 ? q.reverse_gain : kReverseGain)})
@@ -178,11 +180,15 @@ private:
     // What a chip's pins draw without power is known to a decade and more.
     void chip_pins() {
         if (!is_controller(m_part.kind) && m_part.kind != PartKind::Regulator && m_part.kind != PartKind::ShuntReference) return;
-        const NetId ground = m_part.net(m_part.net("GND") >= 0 ? "GND" : m_part.kind == PartKind::ShuntReference ? "A" : "S");
+        const NetId ground = m_part.net("GND") >= 0                    ? m_part.net("GND")
+                             : m_part.kind == PartKind::ShuntReference ? m_part.net("A")
+                                                                       : m_part.net(ohmo::chip_pins(m_part).ground);
         if (ground < 0) return;
         for (const auto& pin : m_part.pins) {
             if (pin.id == ground || pin.id < 0 || (m_part.kind == PartKind::ShuntReference && pin.role == "K")) continue;
-            const bool power = pin.role == "D", supply = pin.role == "VCC" || pin.role == "VIN" || pin.role == "IN";
+            const auto chip = ohmo::chip_pins(m_part);
+            const bool power = pin.role == "D" || pin.role == "SW" || pin.role == "LX",
+                       supply = pin.role == chip.supply || pin.role == "VIN";
             const NetId low = power && m_part.net("S") >= 0 ? m_part.net("S") : ground;
             if (pin.id == low) continue;
             const Unknown u = m_part.kind == PartKind::Regulator ? Unknown{std::log(m_p.regulator_pin_ohms), m_p.regulator_pin_ohms_spread}

@@ -199,7 +199,8 @@ double Screen::gain_solved(const std::vector<Override>& values, const std::vecto
         const auto reading = static_cast<std::size_t>(j);
         const auto& touch = m_seen[reading].touch;
         const bool slipped = m_base.slipped[reading] != 0; // says as little as before
-        noise2(j) = slipped ? kSlipVariance : touch.noise * touch.noise;
+        const double blur = slipped ? 0 : about[reading] ? m_base.forecasts[reading]->blur : solved_reading(there, reading).blur;
+        noise2(j) = slipped ? kSlipVariance : touch.noise * touch.noise + blur * blur;
         if (slipped) {
             r(j) = 0;
         } else if (about[reading]) {

@@ -3,6 +3,8 @@
 
 #include <algorithm>
 #include <cmath>
+#include <compare>
+#include <functional>
 
 namespace ohmo::belief {
 namespace {
@@ -12,10 +14,25 @@ constexpr double kMoves = 1;      // touches of a reading that a deviation must 
 constexpr double kSlight = 0.2;   // touches: a deviation leaves the reading where it was
 constexpr double kTowards = 1.5;  // spreads towards less: what a short or leak may be at the strongest
 constexpr double kSlipWeighs = 8; // nats that a reading in agreement has over a slip, about
+constexpr double kStrained = 3;   // deviations of an unknown that ask for another beginning
 constexpr int kFirstRounds = 10, kNextRounds = 6;
-constexpr double kWeighsIn = 5;   // nats below the best: what was only added up is solved
-constexpr int kMoreFits = 150;    // for that, beyond the others
-constexpr double kHeadroom = 0.3; // nats a reading that a state may agree better than its bell's middle says
+constexpr double kMended = 0.3;     // of the gap that a reading given up may still keep
+constexpr std::size_t kRescues = 6; // a state, best first
+constexpr double kWeighsIn = 5;     // nats below the best: what was only added up is solved
+constexpr int kMoreFits = 150;      // for that, beyond the others
+constexpr double kHeadroom = 0.3;   // nats a reading that a state may agree better than its bell's middle says
+
+std::vector<double> middles(const std::vector<Unknown>& prior) {
+    std::vector<double> out;
+    for (const auto& u : prior) out.push_back(u.middle);
+    return out;
+}
+
+bool is_strained(const std::vector<Unknown>& prior, const std::vector<double>& values) {
+    for (std::size_t k = 0; k < prior.size(); ++k)
+        if (std::fabs(values[k] - prior[k].middle) > kStrained * prior[k].spread) return true;
+    return false;
+}
 
 } // namespace
 
@@ -276,11 +293,9 @@ void IslandSearch::settle_moves(const Fit& at, const std::vector<std::uint8_t>& 
 void IslandSearch::add_influenced(const Fit& at, const std::vector<std::uint8_t>& mode) {
     settle_moves(at, mode);
     const auto prior = prior_of(mode);
-    std::vector<double> middle;
-    for (const auto& u : prior) middle.push_back(u.middle);
     FitOptions none = m_options;
     none.rounds = 0;
-    settle_moves(fit(m_island.circuit, m_bench, prior, middle, m_seen, none), mode);
+    settle_moves(fit(m_island.circuit, m_bench, prior, middles(prior), m_seen, none), mode);
 }
 
 std::vector<IslandSearch::Opener> IslandSearch::openers() const {
@@ -315,7 +330,7 @@ void IslandSearch::add_brought_down() {
         State there;
         there.mode = m_best_alone;
         there.mode[o.position] = static_cast<std::uint8_t>(o.mode);
-        for (const auto& u : prior_of(there.mode)) there.values.push_back(u.middle);
+        there.values = middles(prior_of(there.mode));
         settle_moves(fit_of(there, 1), there.mode, &unsettled);
     }
 }
@@ -360,23 +375,31 @@ State* IslandSearch::add(std::unique_ptr<State> state) {
     return m_states.back().get();
 }
 
-// What looks like slips may only lie on the other side of a hill: tried again from there, where that could still matter.
+// What looks like slips, or strains what is known of the unknowns, may only lie on the other side of a hill: tried again from there, where
+// that could still matter.
 void IslandSearch::keep(State& state, Fit done) {
     ++m_fits;
+    const auto prior = prior_of(state.mode);
     const auto slips = std::count(done.slipped.begin(), done.slipped.end(), 1);
-    if (slips > 0) {
-        state.evidence = done.evidence;
-        score(state);
-        double best = kNone;
-        for (const auto& s : m_states) best = std::max(best, s->score);
-        if (state.score > best - m_limits.depth - kSlipWeighs * static_cast<double>(slips)) {
+    const bool strained = is_strained(prior, done.values);
+    const auto take = [&](Fit other) {
+        if (other.evidence > done.evidence) done = std::move(other);
+    };
+    state.evidence = done.evidence;
+    score(state);
+    double best = kNone;
+    for (const auto& s : m_states) best = std::max(best, s->score);
+    const double could_gain = kSlipWeighs * static_cast<double>(slips + (strained ? 1 : 0));
+    if (could_gain > 0 && state.score > best - m_limits.depth - could_gain) {
+        if (slips > 0) {
             FitOptions through = m_options;
             through.rounds = kNextRounds;
             through.through = true;
-            Fit other = fit(m_island.circuit, m_bench, prior_of(state.mode), state.values, m_seen, through,
-                            {&done, std::vector<char>(m_seen.size(), 0)});
-            if (other.evidence > done.evidence) done = std::move(other);
+            take(fit(m_island.circuit, m_bench, prior, state.values, m_seen, through, {&done, std::vector<char>(m_seen.size(), 0)}));
         }
+        FitOptions afresh = m_options;
+        afresh.rounds = kFirstRounds;
+        if (strained) take(fit(m_island.circuit, m_bench, prior, middles(prior), m_seen, afresh));
     }
     state.evidence = done.evidence;
     state.values = done.values;
@@ -387,10 +410,7 @@ void IslandSearch::keep(State& state, Fit done) {
 State* IslandSearch::solve(const State* from, std::vector<std::uint8_t> mode, const Near& near, const std::vector<Override>& let_go) {
     auto state = std::make_unique<State>();
     state->mode = std::move(mode);
-    if (from == nullptr)
-        for (const auto& u : prior_of(state->mode)) state->values.push_back(u.middle);
-    else
-        state->values = start_from(*from, state->mode);
+    state->values = from == nullptr ? middles(prior_of(state->mode)) : start_from(*from, state->mode);
     for (const auto& o : let_go) state->values[static_cast<std::size_t>(o.unknown)] = o.middle;
     if (!m_seen.empty()) keep(*state, fit_of(*state, from == nullptr ? kFirstRounds : kNextRounds, near));
     return add(std::move(state));
@@ -404,6 +424,17 @@ bool IslandSearch::apart(const State& base, std::size_t position) const {
             if (m_moves[i][j] != 0 && m_moves[position][j] != 0) return false;
     }
     return true;
+}
+
+// Readings given up in this fit that would be near what was shown.
+int IslandSearch::slips_mended(Screen& screen, const Fit& around, const std::vector<Override>& to) const {
+    int out = 0;
+    for (std::size_t j = 0; j < m_seen.size(); ++j) {
+        if (around.slipped[j] == 0) continue;
+        const double gap = around.residual[j] * m_seen[j].touch.noise;
+        if (std::fabs(gap - screen.moved(j, to, 0)) < kMended * std::fabs(gap)) ++out;
+    }
+    return out;
 }
 
 void IslandSearch::expand(State& base, const std::vector<char>* only) {
@@ -423,6 +454,13 @@ void IslandSearch::expand(State& base, const std::vector<char>* only) {
         std::vector<Override> let_go; ///< starts where it was taken to be
     };
     std::vector<Next> nexts;
+    struct Rescue {
+        int mended;
+        double score;
+        std::vector<std::uint8_t> mode;
+        auto operator<=>(const Rescue&) const = default;
+    };
+    std::vector<Rescue> rescues;
     const double room = m_seen.empty() ? 0 : std::max(0.0, m_most_evidence - base.evidence);
     for (std::size_t i = 0; i < base.mode.size(); ++i) {
         if (m_enumerated[i] == 0 || (only != nullptr && (*only)[i] == 0)) continue;
@@ -479,9 +517,12 @@ void IslandSearch::expand(State& base, const std::vector<char>* only) {
             const auto to = change(i, base.mode[i], m);
             const double gain = screen->gain(to);
             if (is_first) m_screened[{i, m}] = gain;
-            if (gain < -m_limits.slack - 5) continue;
             estimate += std::min(gain, room);
-            if (estimate < best - m_limits.slack) continue;
+            if (gain < -m_limits.slack - 5 || estimate < best - m_limits.slack) {
+                if (const int mended = slips_mended(*screen, *around, to); mended > 0)
+                    rescues.push_back({mended, trial.score, std::move(mode)});
+                continue;
+            }
             nexts.push_back({estimate, i, m, std::vector<char>(m_seen.size(), 1), screen->let_go(to)});
             for (std::size_t j = 0; j < m_seen.size(); ++j) {
                 const double slight = kSlight * m_seen[j].touch.noise;
@@ -489,6 +530,13 @@ void IslandSearch::expand(State& base, const std::vector<char>* only) {
                 if (!moves(0) && !moves(-kTowards) && !moves(kTowards)) nexts.back().moved[j] = 0;
             }
         }
+    }
+    // Where readings were given up, their reason may be one that spoils what the others had been bent to: tried with nothing learned yet.
+    std::sort(rescues.begin(), rescues.end(), std::greater<>());
+    rescues.resize(std::min(rescues.size(), kRescues));
+    for (auto& r : rescues) {
+        if (m_fits >= m_limits.most_fits) return;
+        if (find(r.mode) == nullptr) solve(nullptr, std::move(r.mode), {});
     }
     std::sort(nexts.begin(), nexts.end(), [](const Next& a, const Next& b) { return a.estimate > b.estimate; });
     for (const auto& n : nexts) {
@@ -504,6 +552,12 @@ State* IslandSearch::doubtful(double best) const {
     for (const auto& s : m_states)
         if (!s->solved && s->score > best - kWeighsIn && (out == nullptr || s->score > out->score)) out = s.get();
     return out;
+}
+
+// Where hundreds of states are about as likely, what stems from the least of them no longer counts.
+double IslandSearch::depth_now() const {
+    const double full = m_fits - m_limits.few_fits, most = m_limits.most_fits - m_limits.few_fits;
+    return m_limits.depth - (m_limits.depth - m_limits.least_depth) * std::clamp(full / most, 0.0, 1.0);
 }
 
 void IslandSearch::solve_in_place(State& state) {
@@ -540,7 +594,7 @@ void IslandSearch::run(const CancelToken& cancel) {
             solve_in_place(*added);
             continue;
         }
-        if (next == nullptr || next->score < best - m_limits.depth) break;
+        if (next == nullptr || next->score < best - depth_now()) break;
         if (m_fits >= m_limits.most_fits || static_cast<int>(m_states.size()) >= m_limits.most_states) break;
         if (!looked_again && m_states.size() > 1) { // the best state may have uncovered others
             looked_again = true;

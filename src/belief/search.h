@@ -35,9 +35,11 @@ struct State {
 };
 
 struct SearchLimits {
-    double depth = 9.5;  ///< below the best, that still counts
-    double slack = 10;   ///< screened below the best, that is not solved
-    int most_fits = 500; ///< solved states
+    double depth = 9.5;     ///< below the best, that still counts
+    double slack = 10;      ///< screened below the best, that is not solved
+    double least_depth = 5; ///< the same for what is expanded, once most_fits are used up
+    int few_fits = 80;      ///< from here on the depth shrinks
+    int most_fits = 500;    ///< solved states
     int most_states = 6000;
 };
 
@@ -103,6 +105,8 @@ private:
     void keep(State& state, Fit done);
     void expand(State& base, const std::vector<char>* only = nullptr);
     State* doubtful(double best) const; ///< the likeliest state that was only added up and weighs in
+    int slips_mended(Screen& screen, const Fit& around, const std::vector<Override>& to) const;
+    double depth_now() const;
     void solve_in_place(State& state);
     bool apart(const State& base, std::size_t position) const;
     const Unit& unit(std::size_t position) const { return m_model.units[static_cast<std::size_t>(m_island.units[position])]; }

@@ -27,6 +27,7 @@ void check_pins(const Part& part, const std::string& place, Problems& out) {
     for (const auto& role : kind_info(part.kind).roles)
         if (std::none_of(part.pins.begin(), part.pins.end(), [&](const Pin& p) { return p.role == role; }))
             out.push_back(at(ProblemKind::MissingPin, place + "/pins", std::string(role), part.ref));
+    if (is_controller(part.kind) && part.pins.size() < 2) out.push_back(at(ProblemKind::MissingPin, place + "/pins", "GND", part.ref));
     std::set<std::string> seen;
     for (const auto& pin : part.pins) {
         const std::string pin_place = place + "/pins/" + pin.role;
@@ -68,6 +69,26 @@ NetId Part::net(std::string_view pin_role) const {
     for (const auto& pin : pins)
         if (pin.role == pin_role) return pin.id;
     return -1;
+}
+
+bool Part::touches(NetId wanted) const {
+    return wanted >= 0 && std::any_of(pins.begin(), pins.end(), [&](const Pin& pin) { return pin.id == wanted; });
+}
+
+ChipPins chip_pins(const Part& part) {
+    const auto first = [&](std::initializer_list<std::string_view> names) -> std::string_view {
+        for (auto name : names)
+            if (part.net(name) >= 0) return name;
+        return {};
+    };
+    ChipPins out;
+    out.ground = part.kind == PartKind::IntegratedSwitch ? first({"S", "GND", "PGND", "VSS"}) : first({"GND", "VSS", "PGND", "ADJ"});
+    out.supply = part.kind == PartKind::Regulator ? first({"IN", "VIN"}) : first({"VCC", "VDD", "VIN", "IN"});
+    if (part.kind != PartKind::IntegratedSwitch) return out;
+    const std::string_view drain = first({"D"}), node = first({"SW", "LX"}), input = first({"VIN", "IN"});
+    out.high = !drain.empty() ? drain : !node.empty() && !input.empty() ? input : node;
+    out.low = drain.empty() && !node.empty() && !input.empty() ? node : out.ground;
+    return out;
 }
 
 std::vector<std::pair<const Pin*, const Pin*>> Part::pairs() const {

@@ -6,11 +6,14 @@
 #include "board/part_kind.h"
 #include "board/practice.h"
 
+#include <algorithm>
+#include <cmath>
 #include <map>
 #include <memory>
 #include <optional>
 #include <string>
 #include <string_view>
+#include <utility>
 #include <vector>
 
 namespace ohmo {
@@ -46,6 +49,7 @@ struct Part {
 
     /// Net of a pin role, -1 when the part has no such pin.
     NetId net(std::string_view pin_role) const;
+    bool touches(NetId wanted) const; ///< has a pin on this net
     /// Pairs of pins of windings and contacts in order: choke 1-2 and 3-4, transformer P1-P2, A1-A2…, connector 1-1'…
     std::vector<std::pair<const Pin*, const Pin*>> pairs() const;
     bool operator==(const Part&) const = default;
@@ -55,6 +59,9 @@ struct Rail {
     std::string net, ret;
     double volts = 0, tolerance = 0.05, amps = 0;
     NetId net_id = -1, return_id = -1;
+    double watts() const { return std::fabs(volts) * amps; } ///< rated
+    /// Volts between these shares of its own, the lower first: -15 V within a tenth is -16.5 to -13.5.
+    std::pair<double, double> between(double least, double most) const { return std::minmax({volts * least, volts * most}); }
     bool operator==(const Rail&) const = default;
 };
 
@@ -83,6 +90,14 @@ struct MadeBoard {
     Board board;
     Problems warnings;
 };
+
+/// What the pins of a chip are for, by the names that boards use; empty where it has none.
+struct ChipPins {
+    std::string_view ground;    ///< what its other pins are read against
+    std::string_view supply;    ///< what feeds it
+    std::string_view high, low; ///< ends of the switch inside: D and S, VIN and SW, SW and GND
+};
+ChipPins chip_pins(const Part& part);
 
 /// Numbers the nets and validates. Places are JSON pointers under /board. Errors: DuplicateRef, UnknownPin, MissingPin, PinOnNoNet,
 /// NoSuchNet (rail), NegativeValue, UnreadableValue; warnings: NetWithOnePin, UnreadableValue of values that can be left out.

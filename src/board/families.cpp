@@ -51,6 +51,7 @@ DeviceFamily read_family(const Json& j, const std::string& at, Problems& problem
     number(j, "least_volts", f.least_volts, at, problems);
     number(j, "most_volts", f.most_volts, at, problems);
     number(j, "most_amps", f.most_amps, at, problems);
+    number(j, "least_amps", f.least_amps, at, problems);
     if (j.contains("junction") && j["junction"].is_object()) {
         const auto& p = j["junction"];
         f.has_junction = true;
@@ -93,6 +94,7 @@ bool fits(const DeviceFamily& f, const Part& part, const Nominal& nominal) {
     }
     if (f.least_volts && nominal.volts.value_or(0) < *f.least_volts) return false;
     if (f.most_volts && (!nominal.volts || *nominal.volts > *f.most_volts)) return false;
+    if (f.least_amps && nominal.amps.value_or(0) < *f.least_amps) return false;
     if (f.most_amps && (!nominal.amps || *nominal.amps > *f.most_amps)) return false;
     return true;
 }

@@ -39,7 +39,7 @@ struct DeviceFamily {
     std::string name;
     std::vector<PartKind> kinds;
     std::vector<std::string> words; ///< one of them must be in the value text; empty: any
-    std::optional<double> least_volts, most_volts, most_amps;
+    std::optional<double> least_volts, most_volts, most_amps, least_amps;
     bool has_junction = false, has_bipolar = false, has_channel = false;
     std::optional<double> is_per_amp, series_volts, breakdown_share, breakdown_exponent, gain_per_amp;
     DeviceModel base;

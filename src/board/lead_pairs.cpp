@@ -10,7 +10,7 @@ std::vector<LeadPair> find_lead_pairs(const Part& part) {
             out.emplace_back(part.net(ac), part.net("+"));
             out.emplace_back(part.net("-"), part.net(ac));
         }
-    } else if (kind_info(part.kind).rule == PinRule::Pairs || part.kind == PartKind::Choke) {
+    } else if (kind_info(part.kind).rule == PinRule::Pairs) {
         for (const auto& [a, b] : part.pairs()) out.emplace_back(a->id, b->id);
     } else if (is_switch_device(part.kind)) {
         const auto& roles = kind_info(part.kind);
@@ -19,9 +19,11 @@ std::vector<LeadPair> find_lead_pairs(const Part& part) {
         if (part.kind == PartKind::BjtNpn) out.emplace_back(g, d); // a collector that is open shows nowhere else
         if (part.kind == PartKind::BjtPnp) out.emplace_back(d, g);
     } else if (is_controller(part.kind)) {
-        const NetId ground = part.net(part.net("GND") >= 0 ? "GND" : "S");
-        for (const char* pin : {"VCC", "DRV", "D"})
+        const auto chip = chip_pins(part);
+        const NetId ground = part.net(chip.ground);
+        for (std::string_view pin : {chip.supply, std::string_view("DRV")})
             if (part.net(pin) >= 0) out.emplace_back(part.net(pin), ground);
+        if (part.net(chip.high) >= 0) out.emplace_back(part.net(chip.high), part.net(chip.low));
     } else {
         const auto& info = kind_info(part.kind);
         out.emplace_back(part.net(info.red), part.net(info.black));

@@ -51,7 +51,8 @@ Result<Nominal> nominal_value(const Part& part) {
     if (!part.value.empty()) {
         const auto first = split_words(part.value).empty() ? std::string() : split_words(part.value).front();
         const auto quantity = parse_quantity(first);
-        if (quantity && *quantity < 0) return Problem{ProblemKind::NegativeValue, {}, part.value, {}, 0, false};
+        const bool signed_volts = part.kind == PartKind::Regulator; // "-15V 1A"
+        if (quantity && *quantity < 0 && !signed_volts) return Problem{ProblemKind::NegativeValue, {}, part.value, {}, 0, false};
         if (is_resistor_like(part.kind)) {
             if (!quantity) return unreadable(part, "4k7, 0R33, 22R");
             n.ohms = *quantity;

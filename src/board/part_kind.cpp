@@ -23,7 +23,7 @@ const std::vector<KindInfo>& all_kinds() {
         {K::XCapacitor, "x-capacitor", R::Fixed, {"1", "2"}, "1", "2"},
         {K::YCapacitor, "y-capacitor", R::Fixed, {"1", "2"}, "1", "2"},
         {K::Inductor, "inductor", R::Fixed, {"1", "2"}, "1", "2"},
-        {K::Choke, "choke", R::Fixed, {"1", "2", "3", "4"}, "1", "2"},
+        {K::Choke, "choke", R::Pairs, {"1", "2"}, "1", "2"},
         {K::Transformer, "transformer", R::Pairs, {"P1", "P2"}, "P1", "P2"},
         {K::Diode, "diode", R::Fixed, {"A", "K"}, "A", "K"},
         {K::Schottky, "schottky", R::Fixed, {"A", "K"}, "A", "K"},
@@ -33,10 +33,10 @@ const std::vector<KindInfo>& all_kinds() {
         {K::BjtPnp, "bjt-pnp", R::Fixed, {"C", "B", "E"}, "C", "E"},
         {K::Mosfet, "mosfet", R::Fixed, {"D", "G", "S"}, "D", "S"},
         {K::Igbt, "igbt", R::Fixed, {"C", "G", "E"}, "C", "E"},
-        {K::Controller, "controller", R::Function, {"VCC", "GND"}, "VCC", "GND"},
-        {K::IntegratedSwitch, "integrated-switch", R::Function, {"D", "S"}, "D", "S"},
-        {K::Regulator, "regulator", R::Function, {"IN", "GND", "OUT"}, "IN", "OUT"},
-        {K::ShuntReference, "shunt-reference", R::Fixed, {"A", "K", "R"}, "K", "A"},
+        {K::Controller, "controller", R::Function, {}, "VCC", "GND"},
+        {K::IntegratedSwitch, "integrated-switch", R::Function, {}, "D", "S"},
+        {K::Regulator, "regulator", R::Function, {"IN", "OUT"}, "IN", "OUT"},
+        {K::ShuntReference, "shunt-reference", R::Fixed, {"A", "K"}, "K", "A"},
         {K::Optocoupler, "optocoupler", R::Fixed, {"A", "K", "C", "E"}, "A", "K"},
         {K::Connector, "connector", R::Pairs, {"1", "1'"}, "1", "1'"},
         {K::Switch, "switch", R::Pairs, {"1", "2"}, "1", "2"},
@@ -67,7 +67,10 @@ bool allows_role(PartKind kind, std::string_view role) {
         return all_digits(role);
     }
     case PartKind::Switch:
+    case PartKind::Choke:
         return all_digits(role);
+    case PartKind::ShuntReference:
+        return role == "R";
     case PartKind::Relay:
         return role == "C" || role == "NO" || role == "NC";
     default:

@@ -113,7 +113,7 @@ void PowerPath::find_goals(const Board& board, const BoardRoles& t) {
     back.push_back(t.source);
     m_goals.push_back(std::move(back));
     for (const auto& part : board.parts) {
-        const NetId supply = is_controller(part.kind) ? part.net("VCC") : -1;
+        const NetId supply = is_controller(part.kind) ? part.net(chip_pins(part).supply) : -1;
         if (supply >= 0 && !m_entry.empty() && reach({m_entry.front()}, false, {}, {})[static_cast<std::size_t>(supply)])
             m_goals.push_back({supply});
     }

@@ -11,10 +11,6 @@
 namespace ohmo {
 namespace {
 
-bool touches(const Part& part, NetId net) {
-    return net >= 0 && std::any_of(part.pins.begin(), part.pins.end(), [&](const Pin& p) { return p.id == net; });
-}
-
 NetId other_end(const Part& part, NetId net) {
     for (const auto& pin : part.pins)
         if (pin.id != net) return pin.id;
@@ -43,7 +39,7 @@ void find_switches(const Board& board, BoardRoles& t) {
         for (const auto& part : board.parts)
             if (part.kind == PartKind::Inductor)
                 for (const auto& rail : board.rails)
-                    if (touches(part, rail.net_id)) nets.push_back(other_end(part, rail.net_id));
+                    if (part.touches(rail.net_id)) nets.push_back(other_end(part, rail.net_id));
     std::vector<int> lower, upper;
     for (int i = 0; i < static_cast<int>(board.parts.size()); ++i) {
         const auto& part = board.part(i);
@@ -72,7 +68,7 @@ bool in_series_with_a_rail(const Board& board, const Part& part) {
     for (const auto& rail : board.rails) {
         if (emitter == rail.net_id) return true;
         for (const auto& between : board.parts) {
-            if (!is_resistor_like(between.kind) || !touches(between, emitter) || !touches(between, rail.net_id)) continue;
+            if (!is_resistor_like(between.kind) || !between.touches(emitter) || !between.touches(rail.net_id)) continue;
             if (const auto n = likely_value(between); n && n->ohms.value_or(1e9) <= board.practice().sense_ohms) return true;
         }
     }
@@ -137,10 +133,12 @@ void find_controller(const Board& board, BoardRoles& t) {
         if (is_controller(board.part(i).kind)) t.controller = i;
     if (t.controller < 0) return;
     const auto& chip = board.part(t.controller);
-    t.supply = chip.net("VCC");
+    // A chip fed from the input has no supply of its own that could sag.
+    const auto pins = chip_pins(chip);
+    t.supply = pins.supply == "VIN" || pins.supply == "IN" ? -1 : chip.net(pins.supply);
     for (int i = 0; i < static_cast<int>(board.parts.size()); ++i) {
         const bool beside = std::any_of(chip.pins.begin(), chip.pins.end(), [&](const Pin& p) {
-            return p.role != "GND" && p.role != "FB" && p.role != "COMP" && touches(board.part(i), p.id);
+            return p.role != pins.ground && p.role != "FB" && p.role != "COMP" && board.part(i).touches(p.id);
         });
         if (i == t.controller || beside) t.on_controller.push_back(i);
     }
@@ -162,14 +160,14 @@ void find_drive(const Board& board, BoardRoles& t) {
     for (int i = 0; i < static_cast<int>(board.parts.size()); ++i) {
         const auto& part = board.part(i);
         if (i == t.transformer || i == t.controller || t.is_switch(i)) continue;
-        if (is_wet_or_solid_electrolytic(part.kind) && touches(part, t.supply)) t.supply_capacitors.push_back(i);
-        if (is_capacitor(part.kind) && slow >= 0 && touches(part, slow)) t.soft_start.push_back(i);
+        if (is_wet_or_solid_electrolytic(part.kind) && part.touches(t.supply)) t.supply_capacitors.push_back(i);
+        if (is_capacitor(part.kind) && slow >= 0 && part.touches(slow)) t.soft_start.push_back(i);
         const auto nominal = likely_value(part);
-        if (is_resistor_like(part.kind) && touches(part, t.source) && touches(part, t.primary_ground) && nominal &&
+        if (is_resistor_like(part.kind) && part.touches(t.source) && part.touches(t.primary_ground) && nominal &&
             nominal->ohms.value_or(1e9) <= board.practice().sense_ohms)
             t.sense.push_back(i);
-        const auto driven = std::find_if(gates.begin(), gates.end(), [&](NetId gate) { return touches(part, gate); });
-        if (part.kind == PartKind::Transformer || (driven == gates.end() && (output < 0 || !touches(part, output)))) continue;
+        const auto driven = std::find_if(gates.begin(), gates.end(), [&](NetId gate) { return part.touches(gate); });
+        if (part.kind == PartKind::Transformer || (driven == gates.end() && (output < 0 || !part.touches(output)))) continue;
         t.drive.push_back(i);
         if (driven == gates.end() || !is_source(other_end(part, *driven))) t.drive_path.push_back(i);
     }
@@ -179,12 +177,12 @@ void find_drive(const Board& board, BoardRoles& t) {
 void find_snubber(const Board& board, BoardRoles& t) {
     for (int i = 0; i < static_cast<int>(board.parts.size()); ++i) {
         const auto& part = board.part(i);
-        if (!is_diode_like(part.kind) || !touches(part, t.drain)) continue;
+        if (!is_diode_like(part.kind) || !part.touches(t.drain)) continue;
         const NetId clamp = other_end(part, t.drain);
         if (clamp == t.hv || clamp == t.primary_ground) continue;
         t.snubber.push_back(i);
         for (int k = 0; k < static_cast<int>(board.parts.size()); ++k)
-            if (k != i && touches(board.part(k), clamp) && is_capacitor(board.part(k).kind)) t.snubber.push_back(k);
+            if (k != i && board.part(k).touches(clamp) && is_capacitor(board.part(k).kind)) t.snubber.push_back(k);
     }
 }
 
@@ -195,7 +193,7 @@ void find_drive_capacitors(const Board& board, BoardRoles& t) {
         if (part.kind != PartKind::Electrolytic || (part.stage != "control" && part.stage != "feedback")) continue;
         const bool drives = std::any_of(t.drive_path.begin(), t.drive_path.end(), [&](int d) {
             const auto& other = board.part(d);
-            const auto shared = [&](NetId net) { return net != t.primary_ground && net != t.hv && touches(part, net); };
+            const auto shared = [&](NetId net) { return net != t.primary_ground && net != t.hv && part.touches(net); };
             return d == i || (is_resistor_like(other.kind) && (shared(other.pins[0].id) || shared(other.pins[1].id)));
         });
         if (drives) t.drive_capacitors.push_back(i);
@@ -221,7 +219,7 @@ double bulk_volts(const Board& board, const BoardRoles& t) {
     if (t.bulk.empty()) return 0;
     if (board.mains) return std::numbers::sqrt2 * board.mains->volts;
     for (const auto& rail : board.rails)
-        if (rail.net_id == t.hv) return rail.volts;
+        if (rail.net_id == t.hv) return std::fabs(rail.volts);
     const auto n = likely_value(board.part(t.bulk.front()));
     return 0.8 * (n ? n->volts.value_or(0) : 0);
 }
@@ -233,7 +231,7 @@ bool BoardRoles::is_on_controller(int part) const { return holds(on_controller, 
 
 BoardRoles find_roles(const Board& board) {
     BoardRoles t;
-    for (const auto& rail : board.rails) t.input_watts += rail.volts * rail.amps / board.practice().efficiency;
+    for (const auto& rail : board.rails) t.input_watts += rail.watts() / board.practice().efficiency;
     find_way_in(board, t);
     find_bulk(board, t);
     find_transformer(board, t);

@@ -293,24 +293,29 @@ private:
     // Protection junctions of an integrated circuit: ground to every pin, every pin to its supply.
     void integrated() {
         const bool sw = m_part->kind == PartKind::IntegratedSwitch;
-        const std::string ground = sw ? "S" : "GND";
-        const std::string supply = m_part->kind == PartKind::Regulator ? "IN" : sw && m_part->net("VCC") < 0 ? "" : "VCC";
-        const int gnd = node(ground), vcc = supply.empty() ? -1 : node(supply);
+        const auto chip = chip_pins(*m_part);
+        std::map<std::string_view, int> nodes;
+        for (const auto& pin : m_part->pins) nodes[pin.role] = node(pin.role);
+        const auto at = [&](std::string_view role) {
+            const auto found = nodes.find(role);
+            return found == nodes.end() ? -1 : found->second;
+        };
+        const int gnd = at(chip.ground), vcc = at(chip.supply);
         int out = -1;
         for (const auto& pin : m_part->pins) {
-            if (pin.role == ground) continue;
-            const int n = pin.role == supply ? vcc : node(pin.role);
+            if (pin.role == chip.ground) continue;
+            const int n = at(pin.role);
             junction(gnd, n);
             const bool power = sw && pin.role == "D";
-            if (pin.role != supply && !power) junction(n, vcc);
-            if (pin.role == "DRV" || pin.role == "OUT" || power || pin.role == "SW") out = n;
+            if (pin.role != chip.supply && !power) junction(n, vcc);
+            if (pin.role == "DRV" || pin.role == "OUT" || pin.role == "SW") out = n;
         }
         resistor(vcc, gnd, m_p.chip_supply_ohms, m_p.chip_supply_ohms_spread);
         if (has(FaultMode::SupplyShort)) resistor(vcc, gnd, m_p.chip_supply_short_ohms, m_p.chip_supply_short_ohms_spread);
         if (has(FaultMode::OutputShort)) resistor(out, gnd, m_p.chip_output_short_ohms, m_p.chip_output_short_ohms_spread);
         if (!sw && has(FaultMode::Short)) // a regulator passes its input on
             resistor(out, m_part->kind == PartKind::Regulator ? vcc : gnd, m_p.chip_output_short_ohms, m_p.chip_output_short_ohms_spread);
-        if (sw && (has(FaultMode::DsShort) || has(FaultMode::Short))) short_between(out, gnd);
+        if (sw && (has(FaultMode::DsShort) || has(FaultMode::Short))) short_between(at(chip.high), at(chip.low));
         if (sw && has(FaultMode::Short)) resistor(vcc, gnd, m_p.chip_supply_short_ohms, m_p.chip_supply_short_ohms_spread);
     }
 

@@ -139,13 +139,15 @@ void StressBook::gate(int part, double volts, double now) {
 void StressBook::junction(const Junction& j, double i, double before, double dt, double now) {
     const auto& p = m_board.practice();
     const auto& part = m_board.part(j.part);
-    const auto on = [&](const std::string& role, int node) { return part.net(role) == node; };
     if (is_controller(part.kind)) {
         FaultMode mode = FaultMode::Dead;
+        const auto chip = chip_pins(part);
+        const NetId ground = part.net(chip.ground);
         for (const auto& pin : part.pins) {
             if (pin.id != j.anode && pin.id != j.cathode) continue;
             if (pin.role == "DRV" || pin.role == "OUT") mode = FaultMode::OutputShort;
-            if (pin.role == "VCC" && mode == FaultMode::Dead && (on("GND", j.anode) || on("GND", j.cathode))) mode = FaultMode::SupplyShort;
+            if (pin.role == chip.supply && mode == FaultMode::Dead && (ground == j.anode || ground == j.cathode))
+                mode = FaultMode::SupplyShort;
         }
         peak({j.part, mode, {}}, StressKind::PinCurrent, std::fabs(i), p.pin_limit_amps, p.pin_limit_amps_spread, now);
         return;
@@ -162,7 +164,8 @@ void StressBook::junction(const Junction& j, double i, double before, double dt,
     } else if (part.kind == PartKind::Bridge) {
         std::string leg;
         for (const auto& pin : part.pins)
-            if (pin.role.starts_with("~") && (pin.id == j.anode || pin.id == j.cathode)) leg = pin.role + (on("+", j.cathode) ? "+" : "-");
+            if (pin.role.starts_with("~") && (pin.id == j.anode || pin.id == j.cathode))
+                leg = pin.role + (part.net("+") == j.cathode ? "+" : "-");
         add({j.part, FaultMode::Short, leg}, StressKind::SurgeI2t, i2t, limit, p.surge_share_spread, now);
     }
 }

@@ -52,10 +52,10 @@ BehaviourModel::BehaviourModel(const Board& board, BoardRoles roles) : m_board(b
     m_near_entry.assign(board.parts.size(), 1); // how a low-voltage input is fed is a matter of the whole board
     if (m_roles.hv < 0 || !board.mains) return;
     for (const auto& part : board.parts) {
-        if (!is_controller(part.kind) || part.net("VCC") < 0) continue;
+        const NetId fed = part.net(chip_pins(part).supply);
+        if (!is_controller(part.kind) || fed < 0) continue;
         const auto nominal = likely_value(part);
-        const Supply supply{part.net("VCC"),
-                            nominal ? nominal->start_volts.value_or(board.practice().start_volts) : board.practice().start_volts};
+        const Supply supply{fed, nominal ? nominal->start_volts.value_or(board.practice().start_volts) : board.practice().start_volts};
         if (start_share(healthy, supply.net) * std::sqrt(2.0) * board.mains->volts > supply.start_volts) m_supplies.push_back(supply);
     }
     std::vector<NetId> entry(inlet.begin(), inlet.begin() + static_cast<long>(std::min<std::size_t>(inlet.size(), 2)));

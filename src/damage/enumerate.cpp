@@ -29,9 +29,9 @@ std::vector<RootFault> root_faults(const Board& board, const FaultLibrary& libra
     std::vector<RootFault> out;
     for (int i = 0; i < static_cast<int>(board.parts.size()); ++i) {
         const auto& part = board.part(i);
-        const auto pairs = !each_pair                                                                    ? decltype(part.pairs()){}
-                           : kind_info(part.kind).rule == PinRule::Pairs || part.kind == PartKind::Choke ? part.pairs()
-                                                                                                         : decltype(part.pairs()){};
+        const auto pairs = !each_pair                                    ? decltype(part.pairs()){}
+                           : kind_info(part.kind).rule == PinRule::Pairs ? part.pairs()
+                                                                         : decltype(part.pairs()){};
         for (FaultMode mode : modes_of(part.kind)) {
             const double weight =
                 library.weight(part, mode, history) * service_factor(board.practice(), part, mode, places[static_cast<std::size_t>(i)]);

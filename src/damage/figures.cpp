@@ -19,10 +19,6 @@ namespace {
 
 bool lists(const std::vector<int>& parts, int part) { return std::find(parts.begin(), parts.end(), part) != parts.end(); }
 
-bool touches(const Part& part, NetId net) {
-    return std::any_of(part.pins.begin(), part.pins.end(), [&](const Pin& p) { return p.id == net; });
-}
-
 } // namespace
 
 FiguresModel::FiguresModel(const Board& board, BoardRoles roles)
@@ -49,7 +45,7 @@ FiguresModel::FiguresModel(const Board& board, BoardRoles roles)
         feed.source = !m_roles.switches.empty() ? Source::Switched : feed.net >= 0 ? Source::Reservoir : Source::Input;
         if (feed.net < 0) feed.net = rail.net_id;
         for (int i = 0; i < static_cast<int>(board.parts.size()); ++i)
-            if (is_wet_or_solid_electrolytic(board.part(i).kind) && touches(board.part(i), feed.net)) feed.reservoirs.push_back(i);
+            if (is_wet_or_solid_electrolytic(board.part(i).kind) && board.part(i).touches(feed.net)) feed.reservoirs.push_back(i);
         m_feeds.push_back(std::move(feed));
     }
 }

@@ -34,8 +34,7 @@ std::optional<double> ohms_to_the_driver(const Board& board, const BoardRoles& r
             const auto& between = board.part(d);
             if (!is_resistor_like(between.kind) || driver < 0) continue;
             const auto n = likely_value(between);
-            const auto touches = [&](NetId net) { return between.pins[0].id == net || between.pins[1].id == net; };
-            if (touches(driver) && touches(gate) && n && n->ohms) ohms = *n->ohms;
+            if (between.touches(driver) && between.touches(gate) && n && n->ohms) ohms = *n->ohms;
         }
     }
     return ohms;

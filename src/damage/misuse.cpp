@@ -40,7 +40,7 @@ void resistor_volts(const Board& board, const BoardRoles& t, std::vector<Service
     Netlist running = expand(board, {}, {});
     for (std::size_t i = 0; i < board.parts.size(); ++i) { // a running chip holds its supply pin near ground
         const auto& part = board.parts[i];
-        const NetId supply = part.net("VCC"), ground = part.net(part.net("GND") >= 0 ? "GND" : "S");
+        const NetId supply = part.net(chip_pins(part).supply), ground = part.net(chip_pins(part).ground);
         if (is_controller(part.kind) && supply >= 0 && ground >= 0 && supply != ground)
             running.resistors.push_back({supply, ground, 1e3, 0.1, static_cast<int>(i)});
     }

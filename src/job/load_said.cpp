@@ -14,7 +14,7 @@ constexpr double kMost = 2; // of the full load: an overload test
 double watts_of(const Board& board, std::string_view net) {
     double all = 0;
     for (const auto& rail : board.rails) {
-        const double watts = std::fabs(rail.volts) * rail.amps;
+        const double watts = rail.watts();
         if (rail.net == net) return watts;
         all += watts;
     }

@@ -53,7 +53,7 @@ double idle_watts(const Board& board) {
     const DcSolver solver(expand(board, {}, {}));
     double watts = 0;
     for (const auto& rail : board.rails) {
-        watts += board.practice().idle_share * rail.volts * rail.amps;
+        watts += board.practice().idle_share * rail.watts();
         if (rail.net_id < 0 || !solver.connected(rail.net_id, rail.return_id)) continue;
         const auto point = solver.solve(rail.net_id, rail.return_id, 1e-4);
         const double ohms = point.volts / 1e-4;
@@ -66,7 +66,7 @@ class Builder {
 public:
     Builder(const Board& board, const BoardRoles& roles, Ladder& ladder)
         : m_board(board), m_p(board.practice()), m_ladder(ladder), m_roles(roles), m_idle(idle_watts(board)) {
-        for (const auto& rail : board.rails) m_rated += rail.volts * rail.amps;
+        for (const auto& rail : board.rails) m_rated += rail.watts();
     }
 
     void build() {
@@ -88,7 +88,7 @@ private:
     }
 
     void controller() {
-        if (m_roles.controller < 0) return;
+        if (m_roles.controller < 0 || m_roles.supply < 0) return; // fed from the input: the next step runs it
         const auto n = likely_value(m_board.part(m_roles.controller));
         const double start = n && n->start_volts ? *n->start_volts : m_p.start_volts;
         auto& step = add({StepKind::Controller}, {{"volts-dc", std::ceil(start + 1)}, {"amps-limit", m_p.controller_limit_amps}}, false);
@@ -98,7 +98,7 @@ private:
 
     void back_fed() {
         auto& step = add({StepKind::RailsBackFed}, {{"amps-limit", m_p.back_fed_limit_amps}}, false);
-        for (const auto& rail : m_board.rails) step.figures.push_back({rail.net, "V", rail.volts, rail.volts * 0.98, rail.volts * 1.02});
+        for (const auto& rail : m_board.rails) rail_figure(step, rail, 0.98, 1.02);
         step.figures.push_back({"bench-current", "A", m_p.back_fed_amps, 0, m_p.back_fed_most_amps});
     }
 
@@ -111,11 +111,18 @@ private:
 
     void rail_figures(LadderStep& step, bool running) {
         for (const auto& rail : m_board.rails) {
-            if (running)
-                step.figures.push_back({rail.net, "V", rail.volts, rail.volts * (1 - rail.tolerance), rail.volts * (1 + rail.tolerance)});
-            else
-                step.figures.push_back({rail.net, "V", 0, 0, rail.volts * (1 + rail.tolerance)});
+            if (running) {
+                rail_figure(step, rail, 1 - rail.tolerance, 1 + rail.tolerance);
+            } else {
+                const auto [low, high] = rail.between(0, 1 + rail.tolerance);
+                step.figures.push_back({rail.net, "V", 0, low, high});
+            }
         }
+    }
+
+    static void rail_figure(LadderStep& step, const Rail& rail, double least, double most) {
+        const auto [low, high] = rail.between(least, most);
+        step.figures.push_back({rail.net, "V", rail.volts, low, high});
     }
 
     void current_figure(LadderStep& step, double volts_ac, double watts) {

@@ -41,6 +41,12 @@ Job demo(const std::string& name) {
     return loaded->job;
 }
 
+Job foreign(const std::string& name) {
+    auto loaded = reader().load(RealDisk(), Path(OHMO_TEST_BOARDS) / (name + ".ohmo.json"));
+    if (!loaded) give_up(name, loaded.problems());
+    return loaded->job;
+}
+
 Job discharged(const std::string& name) {
     Job job = demo(name);
     job.journal.clear();

@@ -21,13 +21,15 @@ void output_climbs(const Case& on, std::vector<Consequence>& out) {
     if (on.roles.power_switch < 0 || !feedback_lost(on)) return;
     const auto& p = on.practice();
     for (const auto& rail : on.board.rails) {
-        const double volts = rail.volts * p.climb;
+        const double volts = std::fabs(rail.volts) * p.climb;
+        const NetId high = rail.volts < 0 ? rail.return_id : rail.net_id, low = rail.volts < 0 ? rail.net_id : rail.return_id;
         for (int i = 0; i < static_cast<int>(on.board.parts.size()); ++i) {
             const auto& part = on.board.part(i);
             const auto nominal = likely_value(part);
             if (!nominal || !nominal->volts) continue;
-            const bool clamps = part.kind == PartKind::Zener && part.net("K") == rail.net_id && part.net("A") == rail.return_id;
-            const bool leaks = is_wet_or_solid_electrolytic(part.kind) && part.net("+") == rail.net_id;
+            const bool clamps = part.kind == PartKind::Zener && part.net("K") == high && part.net("A") == low;
+            const bool leaks =
+                is_wet_or_solid_electrolytic(part.kind) && part.net("+") == high && (rail.volts >= 0 || part.net("-") == low);
             if (!clamps && !leaks) continue;
             const double limit = *nominal->volts * (clamps ? p.clamp_share : p.overvolt_share);
             const double chance = clamps ? exceedance(volts / limit, p.clamp_share_spread)

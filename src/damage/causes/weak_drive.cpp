@@ -19,8 +19,6 @@ double capacitor_esr(const Board& board, int part, std::span<const Fault> faults
     return net.capacitors.empty() ? 0 : net.capacitors.front().esr;
 }
 
-bool touches(const Part& part, NetId net) { return part.pins[0].id == net || part.pins[1].id == net; }
-
 } // namespace
 
 void weak_drive(const Case& on, std::vector<Consequence>& out) {
@@ -30,9 +28,9 @@ void weak_drive(const Case& on, std::vector<Consequence>& out) {
         const NetId base = on.board.part(i).net("B");
         for (int d : on.roles.drive_path) {
             const auto& resistor = on.board.part(d);
-            if (base < 0 || !is_resistor_like(resistor.kind) || !touches(resistor, base)) continue;
+            if (base < 0 || !is_resistor_like(resistor.kind) || !resistor.touches(base)) continue;
             const NetId far = resistor.pins[0].id == base ? resistor.pins[1].id : resistor.pins[0].id;
-            if (!touches(on.part(), far)) continue;
+            if (!on.part().touches(far)) continue;
             const auto nominal = likely_value(resistor);
             const double ohms = nominal ? nominal->ohms.value_or(p.unknown_drive_ohms) : p.unknown_drive_ohms;
             const double ratio = (ohms + capacitor_esr(on.board, on.fault.part, std::vector<Fault>{on.fault})) /

@@ -1,0 +1,74 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Figures of parts and meters that are not those of the shipped families: what is only unlike our own is not bad.
+#include "support/demo.h"
+
+#include <gtest/gtest.h>
+
+using namespace ohmo;
+using namespace ohmo::test;
+
+namespace {
+
+Job with_all(Job job, const std::vector<Entry>& entries) {
+    for (const auto& e : entries) job = job.with(e);
+    return job;
+}
+
+Entry over(const std::string& what, const std::string& from, const std::string& to) {
+    Entry e = read(what, from, to, 0);
+    e.value.reset();
+    e.over = true;
+    return e;
+}
+
+Job on(Board board) {
+    Job job = discharged("gl1-adapter");
+    job.board = std::move(board);
+    return job;
+}
+
+} // namespace
+
+// 602 ohm on a display of 6,000 counts: still its lowest range, at whose current the regulator's junctions conduct. The load beside them
+// hardly shows then, and the connector that leads to it is no less whole.
+TEST(WiderFigures, ALittlePastFullScale) {
+    const auto a = analyse(with_all(
+        discharged("gl1-adapter"),
+        {read("ohms", "SA", "RES", 0), read("ohms", "RES", "0V", 0.2), read("ohms", "0V", "SB", 1.1), read("ohms", "+12V", "0V", 594.3),
+         read("ohms", "0V", "+12V", 593.9), read("ohms", "RES", "+12V", 594.4), act(Do::Pull, "J2"), read("ohms", "0V", "+12V", 602.2),
+         read("diode", "+12V", "0V", 0.487), read("ohms", "RES", "+12V", 602.5), read("ohms", "+12V.out", "0V.out", 3241),
+         read("ohms", "+12V", "0V", 602.3), read("ohms", "+12V", "RES", 602.1)}));
+    EXPECT_LT(bad(*a, "J2"), 0.2);
+    EXPECT_GT(bad(*a, "C1"), 0.9);
+    EXPECT_LT(a->assessment.unexplained, 0.05);
+}
+
+// Regulators read 0.45 to 0.7 V from the output back to the input (common practice, no source).
+TEST(WiderFigures, JunctionsOfOneKindDiffer) {
+    for (double volts : {0.45, 0.55, 0.68}) {
+        const auto a = analyse(discharged("gl1-adapter").with(read("diode", "+12V", "RES", volts)));
+        EXPECT_LT(bad(*a, "U1"), 0.2) << volts;
+        EXPECT_LT(a->assessment.unexplained, 0.1) << volts;
+    }
+}
+
+// Some have a diode in their case, some have none.
+TEST(WiderFigures, BipolarWithInsulatedGateWithOrWithoutADiode) {
+    const auto b = board({"Q1 igbt - C=CO G=GI E=0V", "R1 resistor 10k 1=GI 2=0V", "R2 resistor 330k 1=CO 2=0V"});
+    const auto without = analyse(on(b).with(read("ohms", "0V", "CO", 330e3)).with(over("diode", "0V", "CO")));
+    EXPECT_LT(bad(*without, "Q1"), 0.3);
+    const auto with = analyse(on(b).with(read("diode", "0V", "CO", 0.47)));
+    EXPECT_LT(bad(*with, "Q1"), 0.3);
+    const auto shorted = analyse(on(b).with(read("ohms", "0V", "CO", 0.4)));
+    EXPECT_GT(bad(*shorted, "Q1"), 0.9);
+}
+
+// Behind 47 ohm the half ohm of reactance of 2,200 uF is lost in the meter's phase.
+TEST(WiderFigures, CapacitanceBehindResistanceSaysLittle) {
+    const auto b =
+        board({"R1 resistor 47 1=A 2=B", "C1 electrolytic 2200u +=B -=0V", "C2 electrolytic 2200u +=D -=0V", "R2 resistor 10k 1=B 2=D"});
+    const auto behind = analyse(on(b).with(read("farads", "A", "0V", 0.8e-3)));
+    const auto across = analyse(on(b).with(read("farads", "B", "0V", 0.8e-3)));
+    EXPECT_LT(bad(*behind, "C1"), bad(*across, "C1") - 0.3);
+    EXPECT_GT(bad(*across, "C1"), 0.9);
+}

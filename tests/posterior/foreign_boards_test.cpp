@@ -1,0 +1,104 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Boards that no blueprint resembles: chips fed from the input, negative rails, transistors pushing and pulling, windings without data.
+#include "support/demo.h"
+
+#include <gtest/gtest.h>
+
+#include <cmath>
+#include <random>
+
+using namespace ohmo;
+using namespace ohmo::test;
+
+namespace {
+
+const char* const kBoards[] = {"spool-counter", "winch-brake", "spindle-link", "tension-gauge"};
+
+Entry alone(const std::string& what, const std::string& part, double value) {
+    Entry e = read_part(what, part, value);
+    e.lifted = true;
+    return e;
+}
+
+void expect_whole(const Analysis& a, const std::string& what) {
+    for (const auto& p : a.assessment.parts) {
+        EXPECT_TRUE(p.bad >= 0 && p.bad <= 1 + 1e-9) << what << " " << a.replay.board.part(p.part).ref << " " << p.bad;
+        for (const auto& [mode, odds] : p.modes) EXPECT_TRUE(std::isfinite(odds)) << what;
+    }
+    EXPECT_TRUE(a.assessment.unexplained >= 0 && a.assessment.unexplained <= 1 + 1e-9) << what;
+    for (const auto& step : a.ladder.steps)
+        for (const auto& f : step.figures) {
+            EXPECT_LE(f.lo, f.hi + 1e-9) << what << " " << f.where;
+            EXPECT_TRUE(std::isfinite(f.expected)) << what << " " << f.where;
+        }
+}
+
+} // namespace
+
+TEST(ForeignBoards, EveryAnswerIsThere) {
+    for (const auto* name : kBoards) {
+        Job job = foreign(name);
+        job.journal.clear();
+        const auto a = analyse(job.with(act(Do::Symptom, "", "dead")));
+        expect_whole(*a, name);
+        EXPECT_FALSE(a->next.acts.empty()) << name;
+    }
+}
+
+TEST(ForeignBoards, PlainFactsHold) {
+    Job counter = foreign("spool-counter").with(act(Do::Symptom, "", "dead"));
+    EXPECT_GT(bad(*analyse(counter.with(alone("farads", "C8", 3e-9))), "C8"), 0.97);
+    Entry open = alone("ohms", "F1", 0);
+    open.value.reset();
+    open.over = true;
+    EXPECT_GT(bad(*analyse(counter.with(open)), "F1"), 0.97);
+    const auto brake = analyse(foreign("winch-brake").with(alone("ohms", "Q1", 0.3)).with(act(Do::Symptom, "", "bang")));
+    EXPECT_GT(bad(*brake, "Q1"), 0.97);
+    EXPECT_LT(bad(*brake, "Q7"), 0.5);
+}
+
+// Sixty readings, among them a few that only an open contact explains: more readings do not lose it again.
+TEST(ForeignBoards, WhatWasFoundStaysFound) {
+    const Job whole = foreign("tension-gauge");
+    for (std::size_t k : {50u, 60u, 75u, 88u, 89u}) {
+        Job job = whole;
+        job.journal.resize(k);
+        EXPECT_GT(bad(*analyse(job), "J2"), 0.9) << k << " entries";
+    }
+}
+
+// Parts, values, pins, stages and rails left out or exchanged at random: an error that says so, or whole answers.
+TEST(ForeignBoards, AnythingThatValidatesIsAnswered) {
+    std::mt19937 random(20261128);
+    const auto hit = [&](double p) { return std::uniform_real_distribution<>(0, 1)(random) < p; };
+    int answered = 0;
+    for (int k = 0; k < 24; ++k) {
+        Job job = foreign(kBoards[k % 4]);
+        job.journal.clear();
+        auto& b = job.board;
+        std::erase_if(b.parts, [&](const Part&) { return hit(0.2); });
+        for (auto& p : b.parts) {
+            if (hit(0.3)) p.value.clear();
+            if (hit(0.2)) p.stage.clear();
+            if (hit(0.2)) p.volts.reset();
+            if (is_controller(p.kind) && p.pins.size() > 2 && hit(0.5))
+                p.pins.erase(p.pins.begin() + static_cast<long>(random() % p.pins.size()));
+        }
+        for (auto& r : b.rails)
+            if (hit(0.3)) r.volts = -r.volts;
+        std::erase_if(b.rails, [&](const Rail& r) {
+            const auto on = [&](const std::string& net) {
+                return std::any_of(b.parts.begin(), b.parts.end(), [&](const Part& p) {
+                    return std::any_of(p.pins.begin(), p.pins.end(), [&](const Pin& pin) { return pin.net == net; });
+                });
+            };
+            return !on(r.net) || !on(r.ret);
+        });
+        auto made = make_board(b);
+        if (!made) continue;
+        job.board = made->board;
+        expect_whole(*analyse(job.with(act(Do::Symptom, "", "dead"))), "board " + std::to_string(k));
+        ++answered;
+    }
+    EXPECT_GT(answered, 20);
+}
