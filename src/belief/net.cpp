@@ -77,11 +77,15 @@ public:
         Net net;
         net.into.resize(m_model.units.size());
         net.out_of.resize(m_model.units.size());
+        const auto chance_of = [&](const Sum& edge) {
+            return edge.seen > 0 ? m_p.trust_in_sums * edge.summed + (1 - m_p.trust_in_sums) * edge.seen : edge.summed;
+        };
+        std::map<std::tuple<int, int, int>, double> to_child; // a bridge has a way to be short for each leg: few of them alone would count
+        for (const auto& [key, edge] : m_edges) to_child[{std::get<0>(key), std::get<1>(key), std::get<2>(key)}] += chance_of(edge);
         for (const auto& [key, edge] : m_edges) {
-            double chance = edge.summed;
-            if (edge.seen > 0) chance = m_p.trust_in_sums * edge.summed + (1 - m_p.trust_in_sums) * edge.seen;
-            if (chance < m_p.least_edge) continue;
             const auto [parent, parent_mode, child, child_mode] = key;
+            const double chance = chance_of(edge);
+            if (to_child[{parent, parent_mode, child}] < m_p.least_edge) continue;
             const int number = static_cast<int>(net.edges.size());
             net.edges.push_back({parent, parent_mode, child, child_mode, std::min(chance, 1 - m_p.model_doubt), edge.told});
             net.into[static_cast<std::size_t>(child)].push_back(number);

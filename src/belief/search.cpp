@@ -49,6 +49,7 @@ IslandSearch::IslandSearch(const Model& model, int island, const Net& net, const
       m_where(Whereabouts::of(m_island.circuit, m_island.prior.size())), m_position(model.units.size(), -1),
       m_enumerated(m_island.units.size(), 0), m_moves(m_island.units.size(), std::vector<char>(m_seen.size(), 0)) {
     m_options.slip = practice.slip_in_circuit;
+    if (!m_seen.empty()) m_twins = Twins(model, m_island, bench, direct);
     for (std::size_t i = 0; i < m_island.units.size(); ++i) m_position[static_cast<std::size_t>(m_island.units[i])] = static_cast<int>(i);
     for (const auto& s : m_seen)
         m_most_evidence += (m_options.tails ? ln_student(0, s.touch.noise) : ln_bell(0, s.touch.noise)) + kHeadroom;
@@ -368,6 +369,12 @@ State* IslandSearch::find(const std::vector<std::uint8_t>& mode) {
     return at == m_known.end() ? nullptr : at->second;
 }
 
+const State* IslandSearch::alike(const std::vector<std::uint8_t>& mode) const {
+    if (m_twins.none()) return nullptr;
+    const auto at = m_alike.find(m_twins.in_order(mode));
+    return at == m_alike.end() ? nullptr : at->second;
+}
+
 State* IslandSearch::add(std::unique_ptr<State> state) {
     score(*state);
     m_known.emplace(state->mode, state.get());
@@ -405,11 +412,17 @@ void IslandSearch::keep(State& state, Fit done) {
     state.values = done.values;
     state.solved = true;
     state.fit = std::make_shared<const Fit>(std::move(done));
+    if (!m_twins.none()) m_alike.emplace(m_twins.in_order(state.mode), &state);
 }
 
 State* IslandSearch::solve(const State* from, std::vector<std::uint8_t> mode, const Near& near, const std::vector<Override>& let_go) {
     auto state = std::make_unique<State>();
     state->mode = std::move(mode);
+    if (const State* known = alike(state->mode)) {
+        state->evidence = known->evidence;
+        state->values = m_twins.exchanged(known->values, known->mode, state->mode);
+        return add(std::move(state));
+    }
     state->values = from == nullptr ? middles(prior_of(state->mode)) : start_from(*from, state->mode);
     for (const auto& o : let_go) state->values[static_cast<std::size_t>(o.unknown)] = o.middle;
     if (!m_seen.empty()) keep(*state, fit_of(*state, from == nullptr ? kFirstRounds : kNextRounds, near));
@@ -461,6 +474,7 @@ void IslandSearch::expand(State& base, const std::vector<char>* only) {
         auto operator<=>(const Rescue&) const = default;
     };
     std::vector<Rescue> rescues;
+    std::map<std::vector<std::uint8_t>, double> gains; // twins are screened once
     const double room = m_seen.empty() ? 0 : std::max(0.0, m_most_evidence - base.evidence);
     for (std::size_t i = 0; i < base.mode.size(); ++i) {
         if (m_enumerated[i] == 0 || (only != nullptr && (*only)[i] == 0)) continue;
@@ -481,6 +495,12 @@ void IslandSearch::expand(State& base, const std::vector<char>* only) {
                 state->values = start_from(base, mode);
                 state->solved = base.solved;
                 add(std::move(state));
+                continue;
+            }
+            if (const State* known = alike(mode)) {
+                trial.evidence = known->evidence;
+                score(trial);
+                if (trial.score > best - m_limits.slack) solve(&base, std::move(mode), {});
                 continue;
             }
             if (!is_first && apart(base, i)) {
@@ -515,7 +535,9 @@ void IslandSearch::expand(State& base, const std::vector<char>* only) {
             }
             double estimate = trial.score;
             const auto to = change(i, base.mode[i], m);
-            const double gain = screen->gain(to);
+            const auto [told, fresh] = gains.try_emplace(m_twins.in_order(mode), 0.0);
+            if (fresh) told->second = screen->gain(to);
+            const double gain = told->second;
             if (is_first) m_screened[{i, m}] = gain;
             estimate += std::min(gain, room);
             if (gain < -m_limits.slack - 5 || estimate < best - m_limits.slack) {

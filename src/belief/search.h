@@ -8,6 +8,7 @@
 #include "belief/complaints.h"
 #include "belief/net.h"
 #include "belief/screen.h"
+#include "belief/twins.h"
 
 #include <cstdint>
 #include <memory>
@@ -38,8 +39,8 @@ struct SearchLimits {
     double depth = 9.5;     ///< below the best, that still counts
     double slack = 10;      ///< screened below the best, that is not solved
     double least_depth = 5; ///< the same for what is expanded, once most_fits are used up
-    int few_fits = 80;      ///< from here on the depth shrinks
-    int most_fits = 500;    ///< solved states
+    int few_fits = 40;      ///< from here on the depth shrinks
+    int most_fits = 300;    ///< solved states
     int most_states = 6000;
 };
 
@@ -100,6 +101,7 @@ private:
     void follow_chains();
     std::vector<double> start_from(const State& from, const std::vector<std::uint8_t>& mode) const;
     State* find(const std::vector<std::uint8_t>& mode);
+    const State* alike(const std::vector<std::uint8_t>& mode) const; ///< solved, and different only in which of twins it is
     State* add(std::unique_ptr<State> state);
     State* solve(const State* from, std::vector<std::uint8_t> mode, const Near& near, const std::vector<Override>& let_go = {});
     void keep(State& state, Fit done);
@@ -133,7 +135,9 @@ private:
     double m_leaves[kAges][kSubsets + 1] = {};
     std::vector<std::unique_ptr<State>> m_states;
     std::map<std::vector<std::uint8_t>, State*> m_known;
-    std::map<std::pair<std::size_t, int>, double> m_screened; ///< of single deviations that were not solved: gain
+    Twins m_twins;
+    std::map<std::vector<std::uint8_t>, const State*> m_alike; ///< solved ones, twins in order
+    std::map<std::pair<std::size_t, int>, double> m_screened;  ///< of single deviations that were not solved: gain
     double m_most_evidence = 0;
     int m_fits = 0;
 };

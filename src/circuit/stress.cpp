@@ -143,6 +143,9 @@ void StressBook::junction(const Junction& j, double i, double before, double dt,
         FaultMode mode = FaultMode::Dead;
         const auto chip = chip_pins(part);
         const NetId ground = part.net(chip.ground);
+        const auto between = [&](NetId a, NetId b) { return (j.anode == a && j.cathode == b) || (j.anode == b && j.cathode == a); };
+        if (!chip.high.empty() && between(part.net(chip.high), part.net(chip.low)))
+            return; // the switch's own diode carries what the switch does
         for (const auto& pin : part.pins) {
             if (pin.id != j.anode && pin.id != j.cathode) continue;
             if (pin.role == "DRV" || pin.role == "OUT") mode = FaultMode::OutputShort;

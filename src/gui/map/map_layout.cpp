@@ -5,6 +5,7 @@
 // track.
 #include "gui/map/map_layout.h"
 
+#include "board/mains_side.h"
 #include "board/roles.h"
 
 #include <algorithm>
@@ -260,6 +261,11 @@ private:
         const double width = 2 * kMargin + (columns + (out.pills.empty() ? 0 : 1)) * kPitchX;
         out.size = {width, height};
         const auto edge = [&](int c) { return kMargin + c * kPitchX - kGutterX / 2; };
+        if (rails_on_mains(m_board)) {
+            for (auto& tile : m_tiles) tile.hot = true;
+            out.hot_area = {0, 0, width, height};
+            return;
+        }
         if (last_hot >= 0 && m_board.mains) out.hot_area = {0, 0, edge(last_hot + 1), height};
         const double cold_from = barrier >= 0 ? edge(barrier + 1) : out.hot_area.right();
         if (first_cold < columns || !m_board.mains) out.cold_area = {cold_from, 0, width - cold_from, height};

@@ -241,10 +241,16 @@ void MapView::paintEvent(QPaintEvent*) {
     paint_foot(painter);
 }
 
+// Where the hazardous side ends, in pixels of the view: nowhere, where nothing is isolated.
+double MapView::hazard_border(const MapLayout& layout) const {
+    if (layout.hot_area.isNull()) return 0;
+    return layout.cold_area.isNull() ? width() : m_origin.x() + m_scale * layout.hot_area.right();
+}
+
 void MapView::paint_board(QPainter& painter, const MapLayout& layout, bool wires) const {
     // The sides go on to the edges of the view, so that the map has no frame of its own.
     const Theme& t = m_theme.theme();
-    const double border = layout.hot_area.isNull() ? 0 : m_origin.x() + m_scale * layout.hot_area.right();
+    const double border = hazard_border(layout);
     painter.fillRect(QRectF(0, 0, border, height()), t.hazardous);
     painter.fillRect(QRectF(border, 0, width() - border, height()), t.isolated);
     painter.setRenderHint(QPainter::Antialiasing);
@@ -277,7 +283,7 @@ void MapView::paint_foot(QPainter& painter) const {
     const Theme& t = m_theme.theme();
     const QRectF box = foot();
     if (!m_whole) { // nothing shows through beside it
-        const double below = box.top() - 4, border = m_layout.hot_area.isNull() ? 0 : m_origin.x() + m_scale * m_layout.hot_area.right();
+        const double below = box.top() - 4, border = hazard_border(m_layout);
         const double cold = m_layout.cold_area.isNull() ? width() : m_origin.x() + m_scale * m_layout.cold_area.left();
         painter.fillRect(QRectF(0, below, border, height() - below), t.hazardous);
         painter.fillRect(QRectF(cold, below, width() - cold, height() - below), t.isolated);

@@ -50,6 +50,7 @@ private:
     QRectF foot() const; ///< "78 parts · 11 open · W whole board"
     void paint_foot(QPainter& painter) const;
     void paint_overview(QPainter& painter) const;
+    double hazard_border(const MapLayout& layout) const;
     void paint_board(QPainter& painter, const MapLayout& layout, bool wires) const;
     MapLayout under_way() const; ///< tiles between where they were and where they are going
     void keep_in_view(int part);

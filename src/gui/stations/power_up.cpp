@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "base/engineering.h"
+#include "board/mains_side.h"
 #include "board/roles.h"
 #include "gui/stations/station.h"
 #include "gui/text.h"
@@ -79,15 +80,11 @@ private:
         layout->addWidget(m_stop);
         layout->addWidget(m_clear);
         auto* abort = new Card(tr("Stop at once when"), "stop");
-        abort->set_text(tr("a figure leaves its band · the lamp stays bright for more than 3 s · current climbs while the setting stands "
-                           "still · smell, smoke, hiss or tick"));
+        m_abort = abort;
         layout->addWidget(abort);
-        auto* care = new Card(tr("Before you reach in"), "warn");
-        care->set_text(tr(
-            "Isolation transformer for the primary; behind it the residual-current device does not protect you. No earthed probe clip on "
-            "the primary. "
-            "Covers or shield on, eyes covered, one hand. Local rules and a competent person decide whether this may be powered at all."));
-        layout->addWidget(care);
+        m_care = new Card(tr("Before you reach in"), "warn");
+        m_care->setObjectName(QStringLiteral("before-you-reach-in"));
+        layout->addWidget(m_care);
         layout->addStretch(1);
         QObject::connect(m_go, &QPushButton::clicked, this, [this] { log_step("passed"); });
         QObject::connect(m_stop, &QPushButton::clicked, this, [this] { log_step("aborted"); });
@@ -140,7 +137,31 @@ private:
         return out;
     }
 
+    // What can hurt differs: a barrier to the mains, none, or no mains at all.
+    void show_cautions(const Board& board) {
+        const QString rest = tr("Local rules and a competent person decide whether this may be powered at all.");
+        m_stop->setText(board.mains ? tr("Stop: mains off, discharge") : tr("Stop: supply off, discharge"));
+        m_abort->set_text(board.mains ? tr("a figure leaves its band · the lamp stays bright for more than 3 s · current climbs while the "
+                                           "setting stands still · smell, smoke, hiss or tick")
+                                      : tr("a figure leaves its band · the current limit is reached · current climbs while the setting "
+                                           "stands still · smell, smoke, hiss or tick"));
+        if (!board.mains)
+            m_care->set_text(tr("Supply with a current limit, polarity checked twice. A battery or a large capacitor drives hundreds of "
+                                "amperes: no ring, no loose tool. Eyes covered. ") +
+                             rest);
+        else if (rails_on_mains(board))
+            m_care->set_text(
+                tr("No isolation: the rails of this board are joined to the mains. Everything on it can kill, whatever its own "
+                   "volts. Isolation transformer, no earthed probe clip anywhere, covers or shield on, eyes covered, one hand. ") +
+                rest);
+        else
+            m_care->set_text(tr("Isolation transformer for the primary; behind it the residual-current device does not protect you. No "
+                                "earthed probe clip on the primary. Covers or shield on, eyes covered, one hand. ") +
+                             rest);
+    }
+
     void show_step(const Analysis& a) {
+        show_cautions(a.replay.board);
         clear_layout(m_figures);
         const auto* step = current();
         const QStringList off = outside(a);
@@ -148,7 +169,9 @@ private:
         m_outside->set_text(tr("%1. Switch off, discharge, find out why before you go on.").arg(off.join(QStringLiteral(", "))));
         m_stop->setEnabled(a.replay.mains_on || (step != nullptr && !a.ladder.locked));
         if (a.ladder.locked) {
-            m_step->setText(a.replay.mains_on ? tr("Switch off now") : tr("Mains stays out"));
+            m_step->setText(a.replay.mains_on      ? tr("Switch off now")
+                            : a.replay.board.mains ? tr("Mains stays out")
+                                                   : tr("Power stays off"));
             m_detail->setText(
                 a.replay.mains_on
                     ? tr("Mains is connected and the evidence no longer allows it. Pull the plug, discharge, then look at the locks.")
@@ -237,7 +260,7 @@ private:
     Plot *m_supply, *m_lamp;
     QLabel *m_supply_title = nullptr, *m_lamp_title = nullptr, *m_step = nullptr, *m_detail = nullptr;
     QVBoxLayout* m_figures = nullptr;
-    Card *m_locks = nullptr, *m_outside = nullptr;
+    Card *m_locks = nullptr, *m_outside = nullptr, *m_abort = nullptr, *m_care = nullptr;
     QPushButton *m_go = nullptr, *m_stop = nullptr, *m_clear = nullptr;
 };
 

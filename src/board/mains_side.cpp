@@ -1,0 +1,67 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "board/mains_side.h"
+
+#include <algorithm>
+
+namespace ohmo {
+namespace {
+
+// Nets that a part joins, in groups.
+std::vector<std::vector<NetId>> joined(const Part& part) {
+    const auto all = [&] {
+        std::vector<NetId> out;
+        for (const auto& pin : part.pins) out.push_back(pin.id);
+        return out;
+    };
+    switch (part.kind) {
+    case PartKind::YCapacitor:
+        return {};
+    case PartKind::Optocoupler:
+        return {{part.net("A"), part.net("K")}, {part.net("C"), part.net("E")}};
+    case PartKind::Relay:
+        return {{part.net("1"), part.net("2")}, {part.net("C"), part.net("NO"), part.net("NC")}};
+    case PartKind::Transformer:
+    case PartKind::Choke:
+    case PartKind::Connector:
+    case PartKind::Switch: {
+        std::vector<std::vector<NetId>> out;
+        for (const auto& [a, b] : part.pairs())
+            if (a != nullptr && b != nullptr) out.push_back({a->id, b->id});
+        return out;
+    }
+    default:
+        return {all()};
+    }
+}
+
+} // namespace
+
+std::vector<char> nets_on_mains(const Board& board) {
+    std::vector<char> out(board.nets.size(), 0);
+    if (!board.mains) return out;
+    for (const auto& part : board.parts)
+        if (part.stage == "mains-in")
+            for (const auto& pin : part.pins) out[static_cast<std::size_t>(pin.id)] = 1;
+    for (bool grew = true; grew;) {
+        grew = false;
+        for (const auto& part : board.parts)
+            for (const auto& group : joined(part)) {
+                const auto on = [&](NetId n) { return n >= 0 && out[static_cast<std::size_t>(n)] != 0; };
+                if (std::none_of(group.begin(), group.end(), on)) continue;
+                for (NetId n : group)
+                    if (n >= 0 && !on(n)) {
+                        out[static_cast<std::size_t>(n)] = 1;
+                        grew = true;
+                    }
+            }
+    }
+    return out;
+}
+
+bool rails_on_mains(const Board& board) {
+    const auto on = nets_on_mains(board);
+    const auto reached = [&](NetId n) { return n >= 0 && on[static_cast<std::size_t>(n)] != 0; };
+    return std::any_of(board.rails.begin(), board.rails.end(), [&](const Rail& r) { return reached(r.net_id) || reached(r.return_id); });
+}
+
+} // namespace ohmo

@@ -1,0 +1,14 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What of a board is joined to the mains, by its parts: a transformer, an optocoupler, a relay and a Y capacitor part the sides.
+#pragma once
+#include "board/board.h"
+
+namespace ohmo {
+
+/// By net: reached from the inlet without crossing a barrier. All false on a board without mains, or without a part of stage "mains-in".
+std::vector<char> nets_on_mains(const Board& board);
+
+/// A board on mains without isolation: some rail, or its return, is on the mains side. Everything on it can kill.
+bool rails_on_mains(const Board& board);
+
+} // namespace ohmo

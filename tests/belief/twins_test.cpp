@@ -1,0 +1,41 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What is worked out once for parts that no reading tells apart holds for each of them, and ends where something does.
+#include "support/demo.h"
+
+#include <gtest/gtest.h>
+
+using namespace ohmo;
+using namespace ohmo::test;
+
+namespace {
+
+Job rail() {
+    Job job = discharged("gl1-adapter");
+    job.board = board({"C1 ceramic 100n 1=5V 2=0V", "C2 ceramic 100n 1=5V 2=0V", "C3 ceramic 100n 1=5V 2=0V", "C4 ceramic 100n 1=5V 2=0V",
+                       "R1 resistor 1k 1=5V 2=0V", "R2 resistor 10k 1=5V 2=A", "C5 ceramic 100n 1=A 2=0V"});
+    return job;
+}
+
+} // namespace
+
+TEST(Twins, AreEquallySuspect) {
+    const auto a = analyse(rail().with(read("ohms", "5V", "0V", 0.6)));
+    double sum = 0;
+    for (const char* ref : {"C1", "C2", "C3", "C4"}) {
+        EXPECT_NEAR(bad(*a, ref), bad(*a, "C1"), 1e-3) << ref;
+        sum += bad(*a, ref);
+    }
+    EXPECT_GT(sum, 0.9);
+    EXPECT_LT(bad(*a, "C5"), bad(*a, "C1") / 2) << "on another net";
+}
+
+TEST(Twins, EndWhereOneIsReadAlone) {
+    Entry open = read_part("ohms", "C2", 0);
+    open.value.reset();
+    open.over = true;
+    open.lifted = true;
+    Entry lift = act(Do::Lift, "C2");
+    const auto a = analyse(rail().with(read("ohms", "5V", "0V", 0.6)).with(lift).with(open));
+    EXPECT_LT(bad(*a, "C2"), 0.02);
+    EXPECT_NEAR(bad(*a, "C1"), bad(*a, "C3"), 1e-3);
+}
