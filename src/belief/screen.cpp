@@ -159,7 +159,20 @@ double Screen::moved_alternating(std::size_t reading, const std::vector<Override
     return out;
 }
 
+// One opens where the other closes: each by itself would move a reading that both together leave alone.
+bool Screen::side_by_side(const std::vector<Override>& values) const {
+    std::vector<std::pair<int, int>> ends;
+    for (const auto& v : values)
+        for (int e : m_where.conductors[static_cast<std::size_t>(v.unknown)]) {
+            const auto& c = m_circuit.conductors[static_cast<std::size_t>(e)];
+            ends.emplace_back(std::minmax({c.a, c.b}));
+        }
+    std::sort(ends.begin(), ends.end());
+    return std::adjacent_find(ends.begin(), ends.end()) != ends.end();
+}
+
 std::optional<double> Screen::moved_about(std::size_t reading, const std::vector<Override>& values, double z) {
+    if (side_by_side(values)) return std::nullopt;
     if (!is_direct(m_seen[reading].place.what)) return moved_alternating(reading, values, z);
     double out = 0;
     for (const auto& v : values) {

@@ -46,6 +46,7 @@ private:
     Solved& solved(const std::vector<Override>& values, double z);
     const Forecast& solved_reading(Solved& there, std::size_t reading);
     double left(std::size_t reading, const Forecast& f) const; ///< of what was read, on its axis
+    bool side_by_side(const std::vector<Override>& values) const;
     std::optional<double> moved_about(std::size_t reading, const std::vector<Override>& values, double z);
     std::optional<double> moved_direct(std::size_t reading, const Override& value, double to);
     double moved_alternating(std::size_t reading, const std::vector<Override>& values, double z);

@@ -251,20 +251,32 @@ Fit IslandSearch::fit_of(const State& state, int rounds, const Near& near) const
     return fit(m_island.circuit, m_bench, prior_of(state.mode), state.values, m_seen, options, near);
 }
 
-// The unknowns that a change of mode gives other middles.
+// The unknowns that a change of mode gives other middles, by the mode itself or by what was read of the part alone: also those that only
+// the mode before had bent.
 std::vector<Override> IslandSearch::change(std::size_t position, int from, int to) const {
-    const auto& modes = unit(position).modes;
-    auto out = modes[static_cast<std::size_t>(to)].values;
-    for (const auto& o : modes[static_cast<std::size_t>(from)].values)
-        if (std::none_of(out.begin(), out.end(), [&](const Override& v) { return v.unknown == o.unknown; })) {
-            const auto& healthy = m_island.prior[static_cast<std::size_t>(o.unknown)];
-            out.push_back({o.unknown, healthy.middle, healthy.spread});
-        }
     const auto& refined = m_direct.refined[static_cast<std::size_t>(m_island.units[position])];
-    if (!refined.empty())
-        for (const auto& r : refined[static_cast<std::size_t>(to)])
-            for (auto& o : out)
-                if (o.unknown == r.unknown) o = r;
+    const auto given = [&](int mode, int unknown) {
+        const auto& healthy = m_island.prior[static_cast<std::size_t>(unknown)];
+        Override out{unknown, healthy.middle, healthy.spread};
+        for (const auto& o : unit(position).modes[static_cast<std::size_t>(mode)].values)
+            if (o.unknown == unknown) out = o;
+        if (!refined.empty())
+            for (const auto& o : refined[static_cast<std::size_t>(mode)])
+                if (o.unknown == unknown) out = o;
+        return out;
+    };
+    std::vector<Override> out;
+    const auto take = [&](const std::vector<Override>& some) {
+        for (const auto& o : some) {
+            if (std::any_of(out.begin(), out.end(), [&](const Override& v) { return v.unknown == o.unknown; })) continue;
+            const Override was = given(from, o.unknown), becomes = given(to, o.unknown);
+            if (was.middle != becomes.middle || was.spread != becomes.spread) out.push_back(becomes);
+        }
+    };
+    for (int mode : {to, from}) {
+        take(unit(position).modes[static_cast<std::size_t>(mode)].values);
+        if (!refined.empty()) take(refined[static_cast<std::size_t>(mode)]);
+    }
     return out;
 }
 

@@ -31,10 +31,10 @@ Entry alone(const std::string& what, const std::string& part, double value) {
 
 // Ten ohms on the supply pin: the pin is shorted, not one of a hundred thousand that leaks so; also where a shorted switch was found first.
 TEST(HiddenByOthers, SupplyPinBehindAShortedSwitch) {
-    const auto a = analyse(with_all(discharged("cr8-buck"), {read("ohms", "0V", "VDD", 9.6), read("ohms", "0V", "SNB", 21),
-                                                             read("ohms", "VIN", "SWN", 1.6), read("ohms", "0V", "VIN", 17.8),
-                                                             read("ohms", "BST", "0V", 37667), read("diode", "G1", "0V", 0.023),
-                                                             over(alone("ohms", "C6", 0)), read("ohms", "SWN", "SNB", 2.267)}));
+    const auto a = analyse(with_all(discharged("cr8-buck"),
+                                    {read("ohms", "0V", "VDD", 9.6), read("ohms", "0V", "SNB", 21), read("ohms", "VIN", "SWN", 1.6),
+                                     read("ohms", "0V", "VIN", 17.8), read("ohms", "BST", "0V", 37667), read("diode", "G1", "0V", 0.023),
+                                     over(alone("ohms", "C6", 0)), read("ohms", "SWN", "SNB", 2.267)}));
     EXPECT_GT(bad(*a, "Q1"), 0.9);
     EXPECT_GT(bad(*a, "U1"), 0.9);
     EXPECT_LT(bad(*a, "C6"), 0.05);
@@ -42,9 +42,9 @@ TEST(HiddenByOthers, SupplyPinBehindAShortedSwitch) {
 
 // With the capacitors of the rail out and good the short is the regulator's own.
 TEST(HiddenByOthers, RegulatorWithItsOutputToGround) {
-    const auto a = analyse(with_all(discharged("gl1-adapter"), {read("ohms", "+12V", "0V", 0.4), over(alone("ohms", "C4", 0)),
-                                                                over(alone("ohms", "C3", 0)), act(Do::Pull, "J2"),
-                                                                read("ohms", "+12V", "0V", 0.4)}));
+    const auto a =
+        analyse(with_all(discharged("gl1-adapter"), {read("ohms", "+12V", "0V", 0.4), over(alone("ohms", "C4", 0)),
+                                                     over(alone("ohms", "C3", 0)), act(Do::Pull, "J2"), read("ohms", "+12V", "0V", 0.4)}));
     const auto& u1 = a->assessment.of(at(a->replay.board, "U1"));
     EXPECT_EQ(a->assessment.parts.front().part, u1.part);
     EXPECT_EQ(u1.leading.mode, FaultMode::OutputShort);
@@ -71,4 +71,17 @@ TEST(HiddenByOthers, LinkWithoutASetting) {
     const auto closed = analyse(job.with(read("ohms", "AC2", "BM", 0.1)));
     EXPECT_EQ(bad(*closed, "SW2"), 0);
     EXPECT_LT(closed->assessment.unexplained, 0.1);
+}
+
+// Its output pin reads sixty ohm alone, and did so in circuit: no pin of a sound chip does, whatever it had been taken for before.
+TEST(HiddenByOthers, OutputPinReadAloneAsInCircuit) {
+    const auto a = analyse(
+        with_all(discharged("rb6-fresh"), {act(Do::Symptom, "", "bang"), read("ohms", "DRAIN", "SRC", 0.5),
+                                           read("ohms", "PGND", "GATE", 80.8), read("ohms", "DRV", "PGND", 59.3), act(Do::Lift, "U1"), [] {
+                                               Entry e = alone("ohms", "U1", 59.7);
+                                               e.pins = {"DRV", "GND"};
+                                               return e;
+                                           }()}));
+    EXPECT_GT(bad(*a, "U1"), 0.97);
+    EXPECT_LT(bad(*a, "R8"), 0.05);
 }
