@@ -15,7 +15,7 @@ namespace {
 
 constexpr double kBreakdownAmps = 1e-3;
 constexpr double kMostExponent = 70;
-constexpr int kSourceSteps = 40;
+constexpr double kSourceDecades = 6, kSourceSteps = 40, kLeastSourceStep = 1e-4;
 constexpr double kWeakGain = 0.02; // slope times own resistance below which an element is a current source to the others
 constexpr int kWeakRounds = 12;    // after these, everything that carries joins the Newton set
 
@@ -443,7 +443,7 @@ private:
         for (Eigen::Index i = 0; i < n; ++i) m_out.volts[m_rows[static_cast<std::size_t>(i)]] = v[i];
     }
 
-    // Plain, then damped, then with the drive raised in steps over six decades.
+    // Plain, then damped, then with the drive raised over six decades, in steps as short as the way asks for.
     template <class Matrix>
     bool run(Matrix& zz, Eigen::VectorXd& base, Eigen::VectorXd& v) {
         const auto n = static_cast<Eigen::Index>(m_rows.size());
@@ -460,12 +460,23 @@ private:
         v = start;
         if (settles(base, true)) return true;
         v.setZero();
-        for (int step = 1; step <= kSourceSteps; ++step) {
-            const double share = std::pow(10.0, 6.0 * (static_cast<double>(step) / kSourceSteps - 1));
-            const Eigen::VectorXd part = base * share, before = v;
-            if (settles(part, false)) continue;
-            v = before;
-            if (!settles(part, true)) return false;
+        double decade = -kSourceDecades, step = kSourceDecades / kSourceSteps;
+        while (decade < 0) { // shorter steps where the way is steep
+            const double next = std::min(0.0, decade + step);
+            const Eigen::VectorXd part = base * std::pow(10.0, next), before = v;
+            bool there = settles(part, false);
+            if (!there) {
+                v = before;
+                there = settles(part, true);
+            }
+            if (there) {
+                decade = next;
+                step = std::min(step * 1.5, kSourceDecades / kSourceSteps);
+            } else {
+                v = before;
+                step /= 4;
+                if (step < kLeastSourceStep) return false;
+            }
         }
         return true;
     }
