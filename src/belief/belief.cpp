@@ -14,7 +14,6 @@
 namespace ohmo::belief {
 namespace {
 
-constexpr double kNone = -1e300;
 constexpr double kLeastLn = -60;
 constexpr double kNegligible = 1e-7; // of a state
 constexpr std::size_t kMostJoints = 40, kBranches = 24;

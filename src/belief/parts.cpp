@@ -180,13 +180,11 @@ private:
     // What a chip's pins draw without power is known to a decade and more.
     void chip_pins() {
         if (!is_controller(m_part.kind) && m_part.kind != PartKind::Regulator && m_part.kind != PartKind::ShuntReference) return;
-        const NetId ground = m_part.net("GND") >= 0                    ? m_part.net("GND")
-                             : m_part.kind == PartKind::ShuntReference ? m_part.net("A")
-                                                                       : m_part.net(ohmo::chip_pins(m_part).ground);
+        const auto chip = ohmo::chip_pins(m_part);
+        const NetId ground = m_part.net(chip.ground);
         if (ground < 0) return;
         for (const auto& pin : m_part.pins) {
             if (pin.id == ground || pin.id < 0 || (m_part.kind == PartKind::ShuntReference && pin.role == "K")) continue;
-            const auto chip = ohmo::chip_pins(m_part);
             const bool power = pin.role == "D" || pin.role == "SW" || pin.role == "LX",
                        supply = pin.role == chip.supply || pin.role == "VIN";
             const NetId low = power && m_part.net("S") >= 0 ? m_part.net("S") : ground;

@@ -142,6 +142,7 @@ private:
     int m_fits = 0;
 };
 
+inline constexpr double kNone = -1e300; ///< ln of nothing
 /// ln(e^a + e^b)
 double ln_sum(double a, double b);
 

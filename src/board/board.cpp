@@ -82,12 +82,14 @@ ChipPins chip_pins(const Part& part) {
         return {};
     };
     ChipPins out;
-    out.ground = part.kind == PartKind::IntegratedSwitch ? first({"S", "GND", "PGND", "VSS"}) : first({"GND", "VSS", "PGND", "ADJ"});
-    out.supply = part.kind == PartKind::Regulator ? first({"IN", "VIN"}) : first({"VCC", "VDD", "VIN", "IN"});
-    if (part.kind != PartKind::IntegratedSwitch) return out;
-    const std::string_view drain = first({"D"}), node = first({"SW", "LX"}), input = first({"VIN", "IN"});
+    const bool regulator = part.kind == PartKind::Regulator, sw = part.kind == PartKind::IntegratedSwitch;
+    out.ground = first({"GND", "VSS", "PGND", part.kind == PartKind::ShuntReference ? "A" : regulator ? "ADJ" : sw ? "S" : ""});
+    out.supply = regulator ? first({"IN", "VIN"}) : first({"VCC", "VDD", "VIN", "IN"});
+    out.own_supply = out.supply == "VCC" || out.supply == "VDD";
+    if (!sw) return out;
+    const std::string_view drain = first({"D"}), source = first({"S"}), node = first({"SW", "LX"}), input = first({"VIN", "IN"});
     out.high = !drain.empty() ? drain : !node.empty() && !input.empty() ? input : node;
-    out.low = drain.empty() && !node.empty() && !input.empty() ? node : out.ground;
+    out.low = drain.empty() && !node.empty() && !input.empty() ? node : source.empty() ? out.ground : source;
     return out;
 }
 

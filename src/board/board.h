@@ -96,6 +96,7 @@ struct ChipPins {
     std::string_view ground;    ///< what its other pins are read against
     std::string_view supply;    ///< what feeds it
     std::string_view high, low; ///< ends of the switch inside: D and S, VIN and SW, SW and GND
+    bool own_supply = false;    ///< not fed straight from the input: it has capacitors of its own that could dry out
 };
 ChipPins chip_pins(const Part& part);
 

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "board/roles.h"
 
+#include "board/mains_side.h"
 #include "board/nominal.h"
 
 #include <algorithm>
@@ -133,9 +134,8 @@ void find_controller(const Board& board, BoardRoles& t) {
         if (is_controller(board.part(i).kind)) t.controller = i;
     if (t.controller < 0) return;
     const auto& chip = board.part(t.controller);
-    // A chip fed from the input has no supply of its own that could sag.
     const auto pins = chip_pins(chip);
-    t.supply = pins.supply == "VIN" || pins.supply == "IN" ? -1 : chip.net(pins.supply);
+    t.supply = pins.own_supply ? chip.net(pins.supply) : -1;
     for (int i = 0; i < static_cast<int>(board.parts.size()); ++i) {
         const bool beside = std::any_of(chip.pins.begin(), chip.pins.end(), [&](const Pin& p) {
             return p.role != pins.ground && p.role != "FB" && p.role != "COMP" && board.part(i).touches(p.id);
@@ -231,6 +231,7 @@ bool BoardRoles::is_on_controller(int part) const { return holds(on_controller, 
 
 BoardRoles find_roles(const Board& board) {
     BoardRoles t;
+    t.rails_on_mains = rails_on_mains(board);
     for (const auto& rail : board.rails) t.input_watts += rail.watts() / board.practice().efficiency;
     find_way_in(board, t);
     find_bulk(board, t);

@@ -44,6 +44,7 @@ struct BoardRoles {
     std::vector<std::vector<int>> twins;           ///< by part: diodes that a lead across this one reads too; see find_twins
     std::vector<std::vector<LeadPair>> lead_pairs; ///< by part: where the leads go
     PowerPath path;                                ///< how energy gets from the input to each rail
+    bool rails_on_mains = false;                   ///< no isolation: everything on the board can kill; see mains_side.h
     double input_watts = 0;                        ///< all rails at full load over the efficiency of practice
 
     bool is_switch(int part) const;

@@ -289,11 +289,7 @@ TEST(Judgement, AStoryOfFiveFaultsIsGrown) {
              {"DRAIN", "SRC"}, {"GATE", "SRC"}, {"SRC", "PGND"}, {"L2", "AC1"}, {"L", "L1"}, {"REF", "0V"}, {"LOOP", "OPK"}, {"OPK", "0V"}})
         measure(Quantity::Ohms, red, black);
     measure(Quantity::Esr, "HV", "PGND");
-    Entry alone = read_part("ohms", "R18", 0);
-    alone.lifted = true;
-    alone.over = true;
-    alone.value.reset();
-    const auto a = analyse(job.with(alone));
+    const auto a = analyse(job.with(over(alone("ohms", "R18", 0))));
     for (const char* ref : {"C5", "Q1", "R9", "RT1", "R18"}) EXPECT_GT(bad(*a, ref), 0.88) << ref;
     EXPECT_LT(bad(*a, "R19"), 0.1);
 }

@@ -8,27 +8,6 @@
 using namespace ohmo;
 using namespace ohmo::test;
 
-namespace {
-
-Job with_all(Job job, const std::vector<Entry>& entries) {
-    for (const auto& e : entries) job = job.with(e);
-    return job;
-}
-
-Entry over(Entry e) {
-    e.value.reset();
-    e.over = true;
-    return e;
-}
-
-Entry alone(const std::string& what, const std::string& part, double value) {
-    Entry e = read_part(what, part, value);
-    e.lifted = true;
-    return e;
-}
-
-} // namespace
-
 // Ten ohms on the supply pin: the pin is shorted, not one of a hundred thousand that leaks so; also where a shorted switch was found first.
 TEST(HiddenByOthers, SupplyPinBehindAShortedSwitch) {
     const auto a = analyse(with_all(discharged("cr8-buck"),

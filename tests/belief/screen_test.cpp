@@ -74,7 +74,8 @@ TEST(Screen, AgreesWithSolvingAnew) {
         int which;
         double to;
     };
-    for (const auto& [which, to] : std::vector<Change>{{0, kLnOpen}, {2, kLnOpen}, {2, std::log(0.5)}, {3, std::log(300.0)}, {5, kLnNoJunction}}) {
+    for (const auto& [which, to] :
+         std::vector<Change>{{0, kLnOpen}, {2, kLnOpen}, {2, std::log(0.5)}, {3, std::log(300.0)}, {5, kLnNoJunction}}) {
         const Override change{Divider::kFirst + which, to, 0.1};
         auto values = it.divider.middles();
         values[static_cast<std::size_t>(change.unknown)] = to;

@@ -30,12 +30,7 @@ TEST(Twins, AreEquallySuspect) {
 }
 
 TEST(Twins, EndWhereOneIsReadAlone) {
-    Entry open = read_part("ohms", "C2", 0);
-    open.value.reset();
-    open.over = true;
-    open.lifted = true;
-    Entry lift = act(Do::Lift, "C2");
-    const auto a = analyse(rail().with(read("ohms", "5V", "0V", 0.6)).with(lift).with(open));
+    const auto a = analyse(with_all(rail(), {read("ohms", "5V", "0V", 0.6), act(Do::Lift, "C2"), over(alone("ohms", "C2", 0))}));
     EXPECT_LT(bad(*a, "C2"), 0.02);
     EXPECT_NEAR(bad(*a, "C1"), bad(*a, "C3"), 1e-3);
 }

@@ -9,18 +9,6 @@ using namespace ohmo::test;
 
 namespace {
 
-Job with_all(Job job, const std::vector<Entry>& entries) {
-    for (const auto& e : entries) job = job.with(e);
-    return job;
-}
-
-Entry over(const std::string& what, const std::string& from, const std::string& to) {
-    Entry e = read(what, from, to, 0);
-    e.value.reset();
-    e.over = true;
-    return e;
-}
-
 Job on(Board board) {
     Job job = discharged("gl1-adapter");
     job.board = std::move(board);
@@ -55,7 +43,7 @@ TEST(WiderFigures, JunctionsOfOneKindDiffer) {
 // Some have a diode in their case, some have none.
 TEST(WiderFigures, BipolarWithInsulatedGateWithOrWithoutADiode) {
     const auto b = board({"Q1 igbt - C=CO G=GI E=0V", "R1 resistor 10k 1=GI 2=0V", "R2 resistor 330k 1=CO 2=0V"});
-    const auto without = analyse(on(b).with(read("ohms", "0V", "CO", 330e3)).with(over("diode", "0V", "CO")));
+    const auto without = analyse(on(b).with(read("ohms", "0V", "CO", 330e3)).with(over(read("diode", "0V", "CO", 0))));
     EXPECT_LT(bad(*without, "Q1"), 0.3);
     const auto with = analyse(on(b).with(read("diode", "0V", "CO", 0.47)));
     EXPECT_LT(bad(*with, "Q1"), 0.3);

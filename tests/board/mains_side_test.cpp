@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Which side of the barrier: what is joined to the mains by conductors is on it, whatever its own volts.
 #include "board/mains_side.h"
+#include "board/roles.h"
 #include "support/demo.h"
 
 #include <gtest/gtest.h>
@@ -25,6 +26,7 @@ Board dropper(const std::string& returned_to) {
 TEST(MainsSide, ADroppedRailIsOnTheMains) {
     const Board b = dropper("0V");
     EXPECT_TRUE(rails_on_mains(b));
+    EXPECT_TRUE(find_roles(b).rails_on_mains);
     const auto on = nets_on_mains(b);
     const auto at = [&](const char* net) { return on[static_cast<std::size_t>(*b.find_net(net))] != 0; };
     for (const char* net : {"L", "X", "24V", "0V"}) EXPECT_TRUE(at(net)) << net;

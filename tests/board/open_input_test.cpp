@@ -36,6 +36,9 @@ TEST(ChipPins, ByWhatBoardsCallThem) {
     const auto without_source = pins("U1 integrated-switch - D=DRAIN GND=PG VDD=VCC");
     EXPECT_EQ(without_source.low, "GND");
     EXPECT_EQ(without_source.supply, "VDD");
+    const auto both = pins("U1 integrated-switch - D=DRAIN S=SRC GND=PG VCC=VCC"); // a resistor between source and ground
+    EXPECT_EQ(both.ground, "GND");
+    EXPECT_EQ(both.low, "S");
     const auto buck = pins("U1 integrated-switch - VIN=IN SW=SW GND=0V FB=FB");
     EXPECT_EQ(buck.high, "VIN");
     EXPECT_EQ(buck.low, "SW");
@@ -45,7 +48,10 @@ TEST(ChipPins, ByWhatBoardsCallThem) {
     EXPECT_EQ(boost.low, "GND");
     EXPECT_EQ(pins("U1 controller - VIN=IN GND=0V DRV=G").supply, "VIN");
     EXPECT_EQ(pins("U1 controller - VIN=IN GND=0V DRV=G").high, "");
+    EXPECT_FALSE(buck.own_supply);
+    EXPECT_TRUE(boost.own_supply);
     EXPECT_EQ(pins("U1 regulator - IN=A ADJ=B OUT=C").ground, "ADJ");
+    EXPECT_EQ(pins("U1 shunt-reference 2.5V A=A K=B R=C").ground, "A");
 }
 
 TEST(OpenInput, AnyOfTheDocumentedPins) {

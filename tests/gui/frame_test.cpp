@@ -72,6 +72,28 @@ TEST_F(Frame, EveryKeyOfTheTableReachesItsAction) {
     themes.apply(false, 100);
 }
 
+// As they are printed in the README, whatever the table says.
+TEST_F(Frame, KeysOfTheReadmeDoWhatItSays) {
+    const auto keys = [this](const char* text) { press(QKeySequence(QString::fromLatin1(text))); };
+    open("/jobs/half.ohmo.json");
+    keys("Ctrl+2");
+    EXPECT_EQ(window->station(), QStringLiteral("make-safe"));
+    keys("Ctrl+L");
+    EXPECT_TRUE(find<QLineEdit>("bench-input")->hasFocus());
+    const bool dark = themes.theme().dark;
+    keys("Ctrl+D");
+    EXPECT_NE(themes.theme().dark, dark);
+    keys("Ctrl+D");
+    EXPECT_EQ(themes.theme().dark, dark);
+    keys("Ctrl+0");
+    EXPECT_TRUE(find<QWidget>("start-page")->isVisible());
+    const std::size_t before = asked.size();
+    keys("Ctrl+O");
+    EXPECT_EQ(asked.size(), before + 1);
+    keys("Ctrl+Q");
+    EXPECT_TRUE(wait([this] { return !window->isVisible(); }));
+}
+
 TEST_F(Frame, TakeItWorksAlsoWhenProbeWasShownBeforeTheLockOpened) {
     open("/jobs/fresh.ohmo.json");
     window->go_to(QStringLiteral("probe"));

@@ -14,12 +14,6 @@ namespace {
 
 const char* const kBoards[] = {"spool-counter", "winch-brake", "spindle-link", "tension-gauge"};
 
-Entry alone(const std::string& what, const std::string& part, double value) {
-    Entry e = read_part(what, part, value);
-    e.lifted = true;
-    return e;
-}
-
 void expect_whole(const Analysis& a, const std::string& what) {
     for (const auto& p : a.assessment.parts) {
         EXPECT_TRUE(p.bad >= 0 && p.bad <= 1 + 1e-9) << what << " " << a.replay.board.part(p.part).ref << " " << p.bad;
@@ -48,10 +42,7 @@ TEST(ForeignBoards, EveryAnswerIsThere) {
 TEST(ForeignBoards, PlainFactsHold) {
     Job counter = foreign("spool-counter").with(act(Do::Symptom, "", "dead"));
     EXPECT_GT(bad(*analyse(counter.with(alone("farads", "C8", 3e-9))), "C8"), 0.9);
-    Entry open = alone("ohms", "F1", 0);
-    open.value.reset();
-    open.over = true;
-    EXPECT_GT(bad(*analyse(counter.with(open)), "F1"), 0.97);
+    EXPECT_GT(bad(*analyse(counter.with(over(alone("ohms", "F1", 0)))), "F1"), 0.97);
     const auto brake = analyse(foreign("winch-brake").with(alone("ohms", "Q1", 0.3)).with(act(Do::Symptom, "", "bang")));
     EXPECT_GT(bad(*brake, "Q1"), 0.97);
     EXPECT_LT(bad(*brake, "Q7"), 0.5);

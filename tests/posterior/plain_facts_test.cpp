@@ -7,18 +7,7 @@ using namespace ohmo::test;
 
 namespace {
 
-Entry alone(const char* what, const char* part, double value) {
-    Entry e = read_part(what, part, value);
-    e.lifted = true;
-    return e;
-}
-
-Entry open(const char* part) {
-    Entry e = alone("ohms", part, 0);
-    e.over = true;
-    e.value.reset();
-    return e;
-}
+Entry open(const char* part) { return over(alone("ohms", part, 0)); }
 
 Job start() { return discharged("rb6-fresh").with(act(Do::Symptom, "", "dead")); }
 

@@ -154,6 +154,23 @@ Entry read_part(const std::string& what, const std::string& part, double value) 
     return e;
 }
 
+Entry alone(const std::string& what, const std::string& part, double value) {
+    Entry e = read_part(what, part, value);
+    e.lifted = true;
+    return e;
+}
+
+Entry over(Entry reading) {
+    reading.value.reset();
+    reading.over = true;
+    return reading;
+}
+
+Job with_all(Job job, const std::vector<Entry>& entries) {
+    for (const auto& e : entries) job = job.with(e);
+    return job;
+}
+
 Entry act(Do what, const std::string& part, const std::string& saw) {
     Entry e;
     e.act = what;

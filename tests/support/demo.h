@@ -16,7 +16,7 @@ const JobReader& reader();
 std::string demo_text(const std::string& name); ///< "rb6-fresh", "rb6-half-way"
 Job demo(const std::string& name);
 Job discharged(const std::string& name); ///< the demo of that name, nothing said of it yet but that it is discharged
-Job foreign(const std::string& name); ///< of tests/support/boards: boards that no blueprint resembles
+Job foreign(const std::string& name);    ///< of tests/support/boards: boards that no blueprint resembles
 const Board& demo_board();
 const FaultLibrary& library();
 std::shared_ptr<const Analysis> analyse(const Job& job); ///< shares scenarios and predictions between calls
@@ -32,6 +32,9 @@ std::vector<Fault> faults(const Board& board, const std::vector<std::string>& te
 
 Entry read(const std::string& what, const std::string& from, const std::string& to, double value);
 Entry read_part(const std::string& what, const std::string& part, double value);
+Entry alone(const std::string& what, const std::string& part, double value); ///< read_part() of a lifted part
+Entry over(Entry reading);                                                   ///< the same, out of range
+Job with_all(Job job, const std::vector<Entry>& entries);
 Entry act(Do what, const std::string& part, const std::string& saw = {});
 
 /// What a bench with these faults answers to a reading or a look: what the model predicts, off by a factor; looks find nothing.

@@ -27,12 +27,9 @@ double path_ohms(const Case& on, const Part& pass) {
 void pass_overcurrent(const Case& on, std::vector<Consequence>& out) {
     if (!on.shorted() || on.roles.pass.empty()) return;
     const auto& p = on.practice();
-    const auto touches = [&](NetId net) {
-        return std::any_of(on.part().pins.begin(), on.part().pins.end(), [&](const Pin& pin) { return pin.id == net; });
-    };
     for (std::size_t r = 0; r < on.board.rails.size(); ++r) {
         const auto& rail = on.board.rails[r];
-        if (!touches(rail.net_id) || !touches(rail.return_id)) continue;
+        if (!on.part().touches(rail.net_id) || !on.part().touches(rail.return_id)) continue;
         for (int i : on.roles.pass) {
             const auto& pass = on.board.part(i);
             const auto nominal = likely_value(pass);

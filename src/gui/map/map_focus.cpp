@@ -2,7 +2,6 @@
 // The map with what matters open: columns by stage along the energy path, neighbouring stages sharing a column where the view is narrow;
 // control and feedback in a band of their own. Tiles stand on a grid, so that the gutters beside them and the channels below them are free
 // for wires; every net has a track of its own in each that it uses.
-#include "board/mains_side.h"
 #include "gui/map/map_layout.h"
 
 #include <algorithm>
@@ -176,7 +175,7 @@ private:
         t.parts = {part};
         t.box = {c.x, m_row_y[row], c.w, kTileH * m_k};
         t.column = static_cast<int>(&c - m_columns.data());
-        t.hot = !c.cold || rails_on_mains(m_board);
+        t.hot = !c.cold || m_roles.rails_on_mains;
         m_out.tile_of[static_cast<std::size_t>(part)] = static_cast<int>(m_out.tiles.size());
         m_out.tiles.push_back(std::move(t));
     }
@@ -259,7 +258,7 @@ private:
                 hot = std::max(hot, right);
             }
         }
-        if (rails_on_mains(m_board)) { // no isolation: nothing here is on the safe side of anything
+        if (m_roles.rails_on_mains) { // no isolation: nothing here is on the safe side of anything
             m_out.hot_area = {0, 0, width, height};
             return;
         }

@@ -5,7 +5,6 @@
 // track.
 #include "gui/map/map_layout.h"
 
-#include "board/mains_side.h"
 #include "board/roles.h"
 
 #include <algorithm>
@@ -67,7 +66,8 @@ std::vector<std::vector<int>> group_parts(const Board& board, const std::vector<
 
 class Layouter {
 public:
-    Layouter(const Board& board, const std::vector<char>& returns) : m_board(board), m_returns(returns) {
+    Layouter(const Board& board, const BoardRoles& roles, const std::vector<char>& returns)
+        : m_board(board), m_roles(roles), m_returns(returns) {
         const auto stage = stage_index(board);
         for (auto& parts : group_parts(board, stage)) {
             m_stage.push_back(stage[static_cast<std::size_t>(parts.front())]);
@@ -261,7 +261,7 @@ private:
         const double width = 2 * kMargin + (columns + (out.pills.empty() ? 0 : 1)) * kPitchX;
         out.size = {width, height};
         const auto edge = [&](int c) { return kMargin + c * kPitchX - kGutterX / 2; };
-        if (rails_on_mains(m_board)) {
+        if (m_roles.rails_on_mains) {
             for (auto& tile : m_tiles) tile.hot = true;
             out.hot_area = {0, 0, width, height};
             return;
@@ -296,6 +296,7 @@ private:
     }
 
     const Board& m_board;
+    const BoardRoles& m_roles;
     const std::vector<char>& m_returns;
     std::vector<MapTile> m_tiles;
     std::vector<int> m_stage, m_depth; // by tile
@@ -407,7 +408,7 @@ MapLayout lay_out_map(const Board& board, const BoardRoles& roles, double aspect
     MapLayout best;
     if (board.parts.empty()) return best;
     const auto returns = find_returns(board, roles);
-    Layouter layouter(board, returns);
+    Layouter layouter(board, roles, returns);
     double best_scale = 0;
     for (int rows = 3; rows <= 12; ++rows) {
         MapLayout candidate = layouter.place(rows);

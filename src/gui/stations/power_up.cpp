@@ -1,6 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "base/engineering.h"
-#include "board/mains_side.h"
 #include "board/roles.h"
 #include "gui/stations/station.h"
 #include "gui/text.h"
@@ -138,18 +137,18 @@ private:
     }
 
     // What can hurt differs: a barrier to the mains, none, or no mains at all.
-    void show_cautions(const Board& board) {
+    void show_cautions(bool mains, bool rails_on_mains) {
         const QString rest = tr("Local rules and a competent person decide whether this may be powered at all.");
-        m_stop->setText(board.mains ? tr("Stop: mains off, discharge") : tr("Stop: supply off, discharge"));
-        m_abort->set_text(board.mains ? tr("a figure leaves its band · the lamp stays bright for more than 3 s · current climbs while the "
-                                           "setting stands still · smell, smoke, hiss or tick")
-                                      : tr("a figure leaves its band · the current limit is reached · current climbs while the setting "
-                                           "stands still · smell, smoke, hiss or tick"));
-        if (!board.mains)
+        m_stop->setText(mains ? tr("Stop: mains off, discharge") : tr("Stop: supply off, discharge"));
+        m_abort->set_text(mains ? tr("a figure leaves its band · the lamp stays bright for more than 3 s · current climbs while the "
+                                     "setting stands still · smell, smoke, hiss or tick")
+                                : tr("a figure leaves its band · the current limit is reached · current climbs while the setting "
+                                     "stands still · smell, smoke, hiss or tick"));
+        if (!mains)
             m_care->set_text(tr("Supply with a current limit, polarity checked twice. A battery or a large capacitor drives hundreds of "
                                 "amperes: no ring, no loose tool. Eyes covered. ") +
                              rest);
-        else if (rails_on_mains(board))
+        else if (rails_on_mains)
             m_care->set_text(
                 tr("No isolation: the rails of this board are joined to the mains. Everything on it can kill, whatever its own "
                    "volts. Isolation transformer, no earthed probe clip anywhere, covers or shield on, eyes covered, one hand. ") +
@@ -161,7 +160,7 @@ private:
     }
 
     void show_step(const Analysis& a) {
-        show_cautions(a.replay.board);
+        show_cautions(a.replay.board.mains.has_value(), a.replay.roles->rails_on_mains);
         clear_layout(m_figures);
         const auto* step = current();
         const QStringList off = outside(a);
