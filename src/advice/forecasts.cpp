@@ -12,6 +12,7 @@ namespace {
 
 constexpr std::size_t kRough = 8, kAll = 30;
 constexpr double kEnough = 0.997, kLeastState = 1e-4, kLeastMode = 0.0015;
+constexpr double kSameAgain = 0.05; // share within which a place shows the same
 constexpr double kLeastSpread = 0.05, kLeastVolts = 0.03, kMostSpread = 4;
 
 } // namespace
@@ -58,6 +59,32 @@ std::optional<belief::Place> Forecasts::place(const Query& q, int& island) {
     if (red.first != black.first) return std::nullopt;
     island = red.first;
     return belief::Place{q.what == Quantity::Leakage ? Quantity::Ohms : q.what, red.second, black.second, setting(q.state), q.meter};
+}
+
+const Observation* Forecasts::shown_again(const Query& q) const {
+    const Observation* last = nullptr;
+    int same = 0;
+    for (const auto& o : m_evidence.observations) {
+        if (o.kind != Seen::Reading || o.renewed != m_evidence.renewed) continue;
+        const auto& p = o.query;
+        if (p.what != q.what || p.red != q.red || p.black != q.black || p.alone != q.alone || p.meter != q.meter) continue;
+        const bool agrees = last != nullptr && last->over == o.over && (o.over || std::fabs(o.value / last->value - 1) < kSameAgain);
+        same = agrees ? same + 1 : 1;
+        last = &o;
+    }
+    return same >= 2 ? last : nullptr;
+}
+
+belief::Forecast Forecasts::read(belief::Network& network, const Query& q, const belief::Place& at, const Observation* before,
+                                 bool slopes) {
+    auto out = network.read(at, nullptr, slopes);
+    if (before == nullptr) return out;
+    belief::Place then = at;
+    then.setting = setting(before->query.state);
+    const auto shown = belief::touched(m_board.practice(), q.what, {before->value, before->over}, false,
+                                       m_bench.meters[static_cast<std::size_t>(q.meter)]);
+    out.y += shown.y - network.read(then, nullptr, false).y;
+    return out;
 }
 
 Forecasts::IslandStates& Forecasts::states(int number) {
@@ -127,13 +154,14 @@ std::vector<Outcome> Forecasts::roughly(const Query& q) {
     const auto at = place(q, number);
     if (!at) return {};
     auto& island = states(number);
+    const auto* before = shown_again(q);
     std::vector<Outcome> out;
     double variance = 0;
     for (std::size_t s = 0; s < std::min(kRough, island.living.size()); ++s) {
         auto& l = *island.living[s];
         if (!l.network)
             l.network = std::make_unique<belief::Network>(island.search->island().circuit, m_bench.out, m_bench.meters, l.fit.values);
-        const auto f = l.network->read(*at, nullptr, s == 0);
+        const auto f = read(*l.network, q, *at, before, s == 0);
         if (s == 0) variance = l.fit.variance_of(f.slope);
         out.push_back(outcome(q, f, variance));
         out.back().p = l.p;
@@ -148,12 +176,13 @@ std::vector<Case> Forecasts::cases(const Query& q) {
     const auto at = place(q, number);
     if (!at) return {};
     auto& island = states(number);
+    const auto* before = shown_again(q);
     std::vector<Case> out;
     for (auto& living : island.living) {
         auto& l = *living;
         if (!l.network)
             l.network = std::make_unique<belief::Network>(island.search->island().circuit, m_bench.out, m_bench.meters, l.fit.values);
-        const auto f = l.network->read(*at, nullptr, true);
+        const auto f = read(*l.network, q, *at, before, true);
         out.push_back({outcome(q, f, l.fit.variance_of(f.slope)), l.faults});
         out.back().outcome.p = l.p;
         out.back().outcome.story = l.story;
@@ -166,7 +195,7 @@ std::vector<Case> Forecasts::cases(const Query& q) {
         if (!touches(q.red) || !touches(q.black)) continue;
         if (!t.network)
             t.network = std::make_unique<belief::Network>(island.search->island().circuit, m_bench.out, m_bench.meters, t.values);
-        const auto f = t.network->read(*at, nullptr, true);
+        const auto f = read(*t.network, q, *at, before, true);
         double variance = 0;
         for (const auto& o : unit.modes[static_cast<std::size_t>(t.mode)].values) variance += std::pow(f.slope(o.unknown) * o.spread, 2);
         Case c{outcome(q, f, variance + island.living.front()->fit.variance_of(f.slope)), island.living.front()->faults};

@@ -44,6 +44,10 @@ private:
     bool asked(int part) const { return m_asked.empty() || m_asked[static_cast<std::size_t>(part)] != 0; }
     int setting(const BoardState& state);
     std::optional<belief::Place> place(const Query& query, int& island);
+    /// What these leads showed at least twice, whatever was lifted elsewhere in between; null: not read so often, or not the same.
+    const Observation* shown_again(const Query& query) const;
+    /// The forecast of a state; where `before` was shown again and again, as far off as the state was there.
+    belief::Forecast read(belief::Network& network, const Query& query, const belief::Place& at, const Observation* before, bool slopes);
     Outcome outcome(const Query& query, const belief::Forecast& f, double variance) const;
 
     const Board& m_board;

@@ -72,11 +72,11 @@ void Session::load(const Path& path, bool dated_today) {
         });
 }
 
-void Session::start_from_blueprint(const Path& blueprint, const Unit& unit) {
+void Session::start_from_blueprint(const Path& blueprint, const Unit& unit, const std::optional<MeterProfile>& meter) {
     m_loading = true;
     in_background(
         this, [this, blueprint] { return m_reader.from_blueprint(m_places.disk, blueprint); },
-        [this, blueprint, unit, number = ++m_load](const Result<Job>& made) {
+        [this, blueprint, unit, meter, number = ++m_load](const Result<Job>& made) {
             if (number != m_load) return;
             m_loading = false;
             if (!made) {
@@ -85,7 +85,8 @@ void Session::start_from_blueprint(const Path& blueprint, const Unit& unit) {
             }
             if (m_recovery_is_mine) forget_recovery(); // of the job that goes
             m_analysis.reset();
-            adopt(made->with_unit(unit), {}, true);
+            const Job fresh = made->with_unit(unit);
+            adopt(meter ? fresh.with_meter(*meter) : fresh, {}, true);
             Q_EMIT opened();
         });
 }

@@ -50,8 +50,8 @@ public:
     void open(const Path& path);
     /// The same with every entry moved in time, so that the last one was made a few minutes ago: a demo is of today.
     void open_dated_today(const Path& path);
-    /// A fresh job of this blueprint; `opened` or `refused` follows.
-    void start_from_blueprint(const Path& blueprint, const Unit& unit);
+    /// A fresh job of this blueprint, with this bench's meter; `opened` or `refused` follows.
+    void start_from_blueprint(const Path& blueprint, const Unit& unit, const std::optional<MeterProfile>& meter = {});
     bool loading() const { return m_loading; }
 
     /// The families to choose from, read off the interface thread; those that cannot be read are left out. `done` runs on this thread,

@@ -27,6 +27,10 @@ public:
     QString station() const { return m_store.value(QStringLiteral("window/station"), QStringLiteral("take-in")).toString(); }
     void set_station(const QString& id) { m_store.setValue(QStringLiteral("window/station"), id); }
 
+    /// The meter of this bench as JSON, empty while none was taught: new jobs take it along.
+    QString usual_meter() const { return m_store.value(QStringLiteral("bench/meter")).toString(); }
+    void set_usual_meter(const QString& json) { m_store.setValue(QStringLiteral("bench/meter"), json); }
+
     QStringList recent_jobs() const { return m_store.value(QStringLiteral("jobs/recent")).toStringList(); }
     void add_recent_job(const QString& path);
 

@@ -127,11 +127,13 @@ private:
         };
         island.prior.push_back({meter.leads, meter.residue < p.four_wire_residue ? meter.residue : p.lead_offset});
         island.owner.push_back(-1);
-        add(p.ohms_gain);
+        island.prior.push_back({std::log(meter.gain), meter.gain_spread > 0 ? meter.gain_spread : p.ohms_gain});
+        island.owner.push_back(-1);
         add(p.diode_gain);
         add(p.farads_gain);
         add(p.esr_gain);
-        for (int k = 0; k < MeterUnknown::kRanges; ++k) add(p.test_current_spread);
+        for (std::size_t k = 0; k < MeterUnknown::kRanges; ++k)
+            add(k < meter.ohms.size() && meter.ohms[k].spread > 0 ? meter.ohms[k].spread : p.test_current_spread);
     }
 
     // One unit for each side of the part: what no element of it joins stands for itself.

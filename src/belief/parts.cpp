@@ -15,6 +15,7 @@ constexpr double kOpenSpread = 0.5; // of what does not conduct
 constexpr double kOpenedSpread = 1; // of what should conduct and does not
 constexpr double kLowZener = 4;     // V: below it a meter's volts reach the breakdown
 constexpr double kReverseGain = 3;
+constexpr double kToNoClamp = 8; // ln A from a clamp to where there may be one or not; as far again to none
 
 class Elements {
 public:
@@ -84,6 +85,9 @@ private:
             return {(std::log(j.is) + kLnNoJunction) / 2, (std::log(j.is) - kLnNoJunction) / 2, true};
         case PartKind::Controller:
         case PartKind::IntegratedSwitch:
+            if (const NetId ground = m_part.net(ohmo::chip_pins(m_part).ground); ground >= 0 && j.anode != ground && j.cathode != ground)
+                return {std::log(j.is) - kToNoClamp, kToNoClamp, true}; // a pin that stands more than its supply has no clamp to it
+            [[fallthrough]];
         case PartKind::Regulator:
         case PartKind::ShuntReference:
             return {std::log(j.is), m_p.chip_junction_spread, true};

@@ -305,6 +305,8 @@ private:
         for (const auto& pin : m_part->pins) {
             if (pin.role == chip.ground) continue;
             const int n = at(pin.role);
+            if (pin.role == "OUT" && m_part->kind == PartKind::Regulator && has(FaultMode::Open))
+                continue; // nothing at its output any more
             junction(gnd, n);
             const bool power = sw && pin.role == "D";
             if (pin.role != chip.supply && !power) junction(n, vcc);

@@ -11,8 +11,9 @@
 namespace ohmo {
 
 struct OhmsRange {
-    double full; ///< ohm
-    double amps; ///< test current
+    double full;       ///< ohm
+    double amps;       ///< test current
+    double spread = 0; ///< one deviation of ln(amps); 0: as little is known as of any hand meter
     bool operator==(const OhmsRange&) const = default;
 };
 
@@ -27,11 +28,14 @@ struct MeterProfile {
     double esr_over = 100; ///< ohm
     double continuity_ohms = 40;
     double leads = 0;                                     ///< ohm that are not nulled
+    double gain = 1;                                      ///< what ohms show over what is there
+    double gain_spread = 0;                               ///< one deviation of ln(gain); 0: that of any hand meter
     double accuracy = 0.012;                              ///< one deviation, as a share of the reading
     double residue = 0.05;                                ///< ohm, one deviation of what nulling leaves; four wires: half a milliohm
     double insulation_volts = 500, insulation_ohms = 5e5; ///< open-circuit volts of the insulation tester and what limits its current
     double square_hertz = 1e5, square_ohms = 50;          ///< generator of the square-wave test
     double square_volts = 1;                              ///< peak to peak as its display says
+    bool usual = false;                                   ///< a reading that names no meter was taken with this one
     bool square_into_load = false; ///< the display means volts into a load of square_ohms: open-circuit is twice that
     double square_open_volts() const { return square_into_load ? 2 * square_volts : square_volts; }
     bool operator==(const MeterProfile&) const = default;

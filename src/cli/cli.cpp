@@ -86,6 +86,7 @@ int run_cli(const std::vector<std::string>& arguments, const Disk& disk, const P
     cli::add_new(app, context);
     cli::add_spice(app, context);
     cli::add_decode(app, context);
+    cli::add_meter(app, context);
     cli::add_practice(app, context);
     std::vector<std::string> reversed(arguments.rbegin(), arguments.rend());
     try {

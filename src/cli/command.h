@@ -74,6 +74,7 @@ void add_report(CLI::App& app, Context& context);
 void add_new(CLI::App& app, Context& context);
 void add_spice(CLI::App& app, Context& context);
 void add_decode(CLI::App& app, Context& context);
+void add_meter(CLI::App& app, Context& context);
 void add_practice(CLI::App& app, Context& context);
 
 // Tables used by more than one command.

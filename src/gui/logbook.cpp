@@ -39,6 +39,8 @@ void Logbook::retract(int index) {
 
 void Logbook::set_unit(const Unit& unit) { change(m_session.job().with_unit(unit), tr("unit")); }
 
+void Logbook::set_meter(const MeterProfile& meter) { change(m_session.job().with_meter(meter), tr("meter taught")); }
+
 void Logbook::change(const Job& next, const QString& text) { m_undo.push(new ChangeJob(m_session, m_session.job(), next, text)); }
 
 } // namespace ohmo

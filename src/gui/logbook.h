@@ -18,6 +18,7 @@ public:
     /// Takes an entry back; the entry itself stays in the journal.
     void retract(int index);
     void set_unit(const Unit& unit);
+    void set_meter(const MeterProfile& meter); ///< the usual one from now on
 
     QUndoStack& undo_stack() { return m_undo; }
     void clear() { m_undo.clear(); }

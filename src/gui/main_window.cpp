@@ -8,8 +8,10 @@
 #include "gui/widgets/bench_line_bar.h"
 #include "gui/widgets/blueprint_picker.h"
 #include "gui/widgets/job_rail.h"
+#include "gui/widgets/meter_teacher.h"
 #include "gui/widgets/panel.h"
 #include "gui/widgets/unit_strip.h"
+#include "job/meters_file.h"
 #include "report/wording.h"
 
 #include <QAction>
@@ -201,6 +203,7 @@ std::map<QString, MainWindow::Then> MainWindow::handlers() {
         {QStringLiteral("open"), [this] { settle_changes([this] { ask_for_job(); }); }},
         {QStringLiteral("save"), [this] { save({}); }},
         {QStringLiteral("save-as"), [this] { save_as({}); }},
+        {QStringLiteral("teach-meter"), [this] { teach_meter(); }},
         {QStringLiteral("quit"), [this] { close(); }},
         {QStringLiteral("bench-line"), [this] { m_bench->focus_line(); }},
         {QStringLiteral("find"), [this] { find_part(); }},
@@ -254,6 +257,17 @@ void MainWindow::pick_blueprint() {
     });
 }
 
+void MainWindow::teach_meter() {
+    auto* teacher = new MeterTeacher(this);
+    teacher->setAttribute(Qt::WA_DeleteOnClose);
+    connect(teacher, &QDialog::accepted, this, [this, teacher] {
+        if (!teacher->meter()) return;
+        if (m_session.has_job()) m_logbook.set_meter(*teacher->meter());
+        if (teacher->for_new_jobs()) m_settings.set_usual_meter(qs(meter_text(*teacher->meter())));
+    });
+    teacher->open();
+}
+
 void MainWindow::ask_for_job() {
     m_with.choose_file(this, {tr("Open a job"), {}, tr("Jobs (*.ohmo.json)"), false}, [this](const QString& file) { open_job(file); });
 }
@@ -277,7 +291,10 @@ void MainWindow::go_to(const QString& id) {
 
 void MainWindow::open_job(const QString& path) { m_session.open(ss(path)); }
 
-void MainWindow::new_from_blueprint(const QString& path) { m_session.start_from_blueprint(ss(path), {}); }
+void MainWindow::new_from_blueprint(const QString& path) {
+    const auto meter = meter_of_text(ss(m_settings.usual_meter()));
+    m_session.start_from_blueprint(ss(path), {}, meter ? std::optional(*meter) : std::nullopt);
+}
 
 void MainWindow::show_opened() {
     hide_banner();

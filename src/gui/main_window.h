@@ -68,6 +68,7 @@ private:
     void scale_text(int by);
     void suggest(const std::function<void()>& what);
     void pick_blueprint();
+    void teach_meter();
     void ask_for_job();
     void save(const Then& then);
     void save_as(const Then& then);

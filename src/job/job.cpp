@@ -207,6 +207,27 @@ Job Job::with_unit(const Unit& other) const {
     return next;
 }
 
+Job Job::with_meter(MeterProfile meter) const {
+    meter.usual = true;
+    Job next = *this;
+    auto json = std::make_shared<Json>(source ? *source : Json{{"ohmotrace", 1}, {"journal", Json::array()}});
+    Json& list = (*json)["meters"];
+    Json kept = Json::array();
+    if (list.is_array())
+        for (auto& m : list)
+            if (m.value("id", "") != meter.id) {
+                if (m.contains("usual")) m["usual"] = false;
+                kept.push_back(std::move(m));
+            }
+    kept.push_back(detail::write_meter(meter));
+    list = std::move(kept);
+    next.source = std::move(json);
+    std::erase_if(next.meters, [&](const MeterProfile& m) { return m.id == meter.id; });
+    for (auto& m : next.meters) m.usual = false;
+    next.meters.push_back(std::move(meter));
+    return next;
+}
+
 Job redated(Job job, Seconds last) {
     if (job.journal.empty()) return job;
     const Seconds by = last - job.journal.back().at;

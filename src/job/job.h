@@ -74,6 +74,8 @@ public:
     Job with(const Entry& entry) const;
     /// The job of another unit: name, maker, model, serial, worth.
     Job with_unit(const Unit& other) const;
+    /// The job with this meter as the usual one: readings that name no meter were and will be taken with it. One of the same name goes.
+    Job with_meter(MeterProfile meter) const;
     /// The file's text: one part and one entry a line.
     std::string text() const;
 };

@@ -167,7 +167,9 @@ std::vector<MeterProfile> read_meters(const Json& array, Problems& problems) {
             for (std::size_t k = 0; k < ohms->size(); ++k) {
                 if (!(*ohms)[k].is_object()) continue;
                 const Fields r((*ohms)[k], fmt::format("/meters/{}/ohms/{}", i, k), problems);
-                const OhmsRange range{r.number("full", true).value_or(0), r.number("amps", true).value_or(0)};
+                const OhmsRange range{r.number("full", true).value_or(0), r.number("amps", true).value_or(0),
+                                      r.number("spread").value_or(0)};
+                if (range.spread < 0) r.complain(ProblemKind::NegativeValue, "spread", fmt::format("{}", range.spread));
                 if (range.full <= 0 || range.amps <= 0) r.complain(ProblemKind::OutOfRangeValue, "full", "0", "> 0");
                 m.ohms.push_back(range);
             }
@@ -177,6 +179,14 @@ std::vector<MeterProfile> read_meters(const Json& array, Problems& problems) {
         m.leads = f.number("leads").value_or(0);
         m.residue = f.number("residue").value_or(m.residue);
         m.accuracy = f.number("accuracy").value_or(m.accuracy);
+        m.usual = f.flag("usual");
+        if (const Json* o = f.child("gain"); o != nullptr && o->is_object()) {
+            const Fields g(*o, f.place() + "/gain", problems);
+            m.gain = g.number("shown").value_or(1);
+            m.gain_spread = g.number("spread").value_or(0);
+            if (m.gain <= 0.5 || m.gain >= 2) g.complain(ProblemKind::OutOfRangeValue, "shown", fmt::format("{}", m.gain), "about 1");
+            if (m.gain_spread < 0) g.complain(ProblemKind::NegativeValue, "spread", fmt::format("{}", m.gain_spread));
+        }
         if (m.accuracy <= 0) f.complain(ProblemKind::OutOfRangeValue, "accuracy", fmt::format("{}", m.accuracy), "> 0");
         if (m.residue <= 0) f.complain(ProblemKind::OutOfRangeValue, "residue", fmt::format("{}", m.residue), "> 0");
         if (m.leads < 0) f.complain(ProblemKind::NegativeValue, "leads", fmt::format("{}", m.leads));
@@ -205,6 +215,20 @@ std::vector<MeterProfile> read_meters(const Json& array, Problems& problems) {
         out.push_back(std::move(m));
     }
     return out;
+}
+
+Json write_meter(const MeterProfile& m) {
+    Json o{{"id", m.id}, {"usual", m.usual}};
+    for (const auto& r : m.ohms) {
+        Json range{{"full", r.full}, {"amps", r.amps}};
+        if (r.spread > 0) range["spread"] = r.spread;
+        o["ohms"].push_back(std::move(range));
+    }
+    o["compliance"] = m.compliance;
+    o["over"] = m.over;
+    o["leads"] = m.leads;
+    if (m.gain_spread > 0) o["gain"] = {{"shown", m.gain}, {"spread", m.gain_spread}};
+    return o;
 }
 
 Entry read_entry(const Json& object, const std::string& place, Problems& problems) {

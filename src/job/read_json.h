@@ -30,6 +30,7 @@ private:
 Unit read_unit(const Json& object, Problems& problems);
 Board read_board(const Json& object, const std::string& place, Problems& problems);
 std::vector<MeterProfile> read_meters(const Json& array, Problems& problems);
+Json write_meter(const MeterProfile& meter); ///< what a lesson tells; the rest of a profile keeps its usual value
 Entry read_entry(const Json& object, const std::string& place, Problems& problems);
 Json write_entry(const Entry& entry);
 std::string pretty(const Json& root); ///< one part, rail, meter or entry a line

@@ -31,7 +31,8 @@ public:
         m_out.board = job.board;
         m_out.retracted = retractions(job.journal);
         m_out.evidence.meters = job.meters;
-        m_out.evidence.meters.insert(m_out.evidence.meters.begin(), MeterProfile{});
+        const auto usual = std::find_if(job.meters.begin(), job.meters.end(), [](const MeterProfile& m) { return m.usual; });
+        m_out.evidence.meters.insert(m_out.evidence.meters.begin(), usual == job.meters.end() ? MeterProfile{} : *usual);
         const auto named = [](const MeterProfile& m) { return m.id == low_power_meter().id; };
         if (std::none_of(m_out.evidence.meters.begin(), m_out.evidence.meters.end(), named))
             m_out.evidence.meters.push_back(low_power_meter());

@@ -60,3 +60,34 @@ TEST(WiderFigures, CapacitanceBehindResistanceSaysLittle) {
     EXPECT_LT(bad(*behind, "C1"), bad(*across, "C1") - 0.3);
     EXPECT_GT(bad(*across, "C1"), 0.9);
 }
+
+// An input that stands more volts than its supply has no clamp to it; another one has. Neither is a fault of anything around it: 10
+// kilohm to a rail of 50 ohm, 90 uA of test current, so 0.83 V at the pin with nothing to hold it down.
+TEST(WiderFigures, InputsWithAndWithoutAClampToTheirSupply) {
+    const auto b = board({"U1 controller - VCC=RAIL GND=0V IN1=PIN", "R1 resistor 10k 1=PIN 2=RAIL", "LD1 load 50 1=RAIL 2=0V",
+                          "C1 tantalum 10u +=RAIL -=0V"});
+    const std::vector<Entry> around = {read("ohms", "RAIL", "0V", 50.2), read("ohms", "0V", "PIN", 5990)};
+    for (double shown : {9250.0, 6100.0}) {
+        auto readings = around;
+        readings.push_back(read("ohms", "PIN", "0V", shown));
+        const auto a = analyse(with_all(on(b), readings));
+        EXPECT_LT(bad(*a, "R1"), 0.2) << shown;
+        EXPECT_LT(bad(*a, "U1"), 0.5) << shown;
+        EXPECT_LT(a->assessment.unexplained, 0.05) << shown;
+    }
+}
+
+// Its pass element gone, or the wire to its output: no junction from the output to the input is left (common practice, no source).
+TEST(WiderFigures, ARegulatorThatReadsOpenFromItsOutput) {
+    const auto b = board({"U1 regulator 5V IN=UNREG GND=0V OUT=RAIL", "C1 electrolytic 470u +=UNREG -=0V", "C2 ceramic 100n 1=RAIL 2=0V",
+                          "R1 resistor 4k7 1=RAIL 2=0V"});
+    const auto diode = [](Entry e) {
+        e.what = "diode";
+        e.pins = {"OUT", "IN"};
+        return e;
+    };
+    const auto open = analyse(on(b).with(over(diode(alone("diode", "U1", 0)))));
+    EXPECT_GT(bad(*open, "U1"), 0.9);
+    const auto sound = analyse(on(b).with(diode(alone("diode", "U1", 0.55))));
+    EXPECT_LT(bad(*sound, "U1"), bad(*open, "U1") / 2);
+}

@@ -191,6 +191,22 @@ TEST_F(Cli, DecodeMarkings) {
     EXPECT_EQ(run({"decode", "4K7", "--json"}).document().is_discarded(), false);
 }
 
+TEST_F(Cli, AMeterIsTaughtAndGivenToAJob) {
+    const auto said =
+        run({"meter", "bench", "--diode", "0.583", "--range", "600,220=221.4,diode=over", "--range", "6k,2k2=2k21,diode=5k6"});
+    EXPECT_EQ(said.code, 0) << said.err;
+    EXPECT_NE(said.out.find("83 µA"), std::string::npos) << said.out;
+    EXPECT_EQ(run({"meter", "bench", "--range", "6k,2k2=3k3"}).code, 1);
+    EXPECT_EQ(run({"meter", "bench", "--range", "6k,what"}).code, 1);
+    EXPECT_EQ(run({"meter", "bench", "--diode", "half"}).code, 1);
+    EXPECT_EQ(run({"meter"}).code, 2);
+    const auto given = run({"meter", "bench", "--range", "6k,diode=5k6", "--job", "half", "--json"}).document();
+    EXPECT_EQ(given["id"], "bench");
+    EXPECT_EQ(run({"check", "half"}).code, 0);
+    EXPECT_NE(disk.memory.files["half"].find("\"usual\":true"), std::string::npos);
+    EXPECT_EQ(run({"meter", "bench", "--range", "6k,diode=5k6", "--job", "none"}).code, 3);
+}
+
 TEST_F(Cli, DecodeTakesSeveralMarkings) {
     const auto a = run({"decode", "30C", "4K7", "zzz"});
     EXPECT_EQ(a.code, 1); // the last one

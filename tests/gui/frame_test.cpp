@@ -66,6 +66,7 @@ TEST_F(Frame, EveryKeyOfTheTableReachesItsAction) {
         EXPECT_TRUE(reached) << one.id.toStdString() << " by " << one.key.toString().toStdString();
         QObject::disconnect(watch);
         for (auto* list : window->findChildren<ActionList*>()) list->close();
+        if (auto* teacher = window->findChild<QDialog*>(QStringLiteral("meter-teacher"))) teacher->reject();
         if (auto* field = window->findChild<QLineEdit*>(QStringLiteral("find-ref"))) QTest::keyClick(field, Qt::Key_Escape);
         ASSERT_TRUE(settled());
     }
@@ -85,6 +86,10 @@ TEST_F(Frame, KeysOfTheReadmeDoWhatItSays) {
     EXPECT_NE(themes.theme().dark, dark);
     keys("Ctrl+D");
     EXPECT_EQ(themes.theme().dark, dark);
+    keys("Ctrl+M");
+    auto* teacher = find<QDialog>("meter-teacher");
+    EXPECT_TRUE(teacher->isVisible());
+    teacher->reject();
     keys("Ctrl+0");
     EXPECT_TRUE(find<QWidget>("start-page")->isVisible());
     const std::size_t before = asked.size();

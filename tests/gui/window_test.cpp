@@ -8,6 +8,8 @@
 #include "gui/widgets/unit_strip.h"
 
 #include <QAction>
+#include <QComboBox>
+#include <QTableWidget>
 #include <QToolButton>
 
 #include <set>
@@ -292,4 +294,34 @@ TEST_F(Window, BlueprintPickerCanBeLeft) {
     ASSERT_TRUE(wait([this] { return window->findChild<QWidget*>(QStringLiteral("blueprint-picker")) != nullptr; }));
     click("blueprint-cancel");
     EXPECT_EQ(session->job().text(), before);
+}
+
+// The bench's own meter: typed in as it was read, used by this job and taken along by the next one; undone like any other change.
+TEST_F(Window, AMeterIsTaught) {
+    open("/jobs/half.ohmo.json");
+    find<QAction>("action-teach-meter")->trigger();
+    auto* use = find<QPushButton>("meter-use");
+    ASSERT_NE(use, nullptr);
+    EXPECT_FALSE(use->isEnabled()); // nothing read yet
+    auto* table = find<QTableWidget>("meter-ranges");
+    find<QComboBox>("meter-counts")->setCurrentIndex(2);
+    QTest::keyClicks(find<QLineEdit>("meter-diode"), QStringLiteral("0.583"));
+    table->item(1, 1)->setText(QStringLiteral("2k2"));
+    table->item(1, 2)->setText(QStringLiteral("3k3"));
+    EXPECT_FALSE(use->isEnabled());
+    EXPECT_TRUE(find<QLabel>("meter-says")->text().contains(QStringLiteral("2.2 kΩ")));
+    table->item(1, 2)->setText(QStringLiteral("2k21"));
+    table->item(1, 3)->setText(QStringLiteral("5k6"));
+    EXPECT_TRUE(table->item(1, 5)->text().contains(QStringLiteral("µA"))) << table->item(1, 5)->text().toStdString();
+    table->item(0, 3)->setText(QStringLiteral("over"));
+    click("meter-use");
+    ASSERT_TRUE(settled());
+    ASSERT_EQ(session->job().meters.size(), 1u);
+    EXPECT_NEAR(session->replay().evidence.meters.front().ohms[1].amps, 8.3e-5, 0.1e-5);
+    find<QAction>("action-undo")->trigger();
+    ASSERT_TRUE(settled());
+    EXPECT_TRUE(session->job().meters.empty());
+    start_from("buck.json");
+    ASSERT_EQ(session->job().meters.size(), 1u);
+    EXPECT_TRUE(session->job().meters.front().usual);
 }
