@@ -129,6 +129,7 @@ void MainWindow::make_frame() {
     column->addWidget(m_stack, 1);
     m_bench = new BenchLineBar(m_session, m_logbook, m_theme);
     column->addWidget(m_bench);
+    connect(m_bench, &BenchLineBar::understood, &m_suggestions, &Suggestions::being_typed);
     row->addLayout(column, 1);
     setCentralWidget(whole);
 }

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "job/act_entries.h"
 
+#include "job/replay.h"
 #include "readings/quantities.h"
 
 #include <algorithm>
@@ -31,6 +32,12 @@ Do done(Act act) {
 }
 
 } // namespace
+
+bool reads_at(const Board& board, const Entry& reading, const Query& query) {
+    if (reading.act != Do::Read || reading.what != quantity_name(query.what)) return false;
+    const Leads leads = leads_of(board, reading);
+    return leads.red >= 0 && leads.red == query.red && leads.black == query.black;
+}
 
 Entry reading_entry(const Board& board, const std::vector<MeterProfile>& meters, const Query& query) {
     Entry e;

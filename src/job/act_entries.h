@@ -10,6 +10,9 @@
 
 namespace ohmo {
 
+/// Whether a reading has the leads where a query puts them.
+bool reads_at(const Board& board, const Entry& reading, const Query& query);
+
 /// The entry of a reading, its value left out. `meters`: those that the query counts in.
 Entry reading_entry(const Board& board, const std::vector<MeterProfile>& meters, const Query& query);
 

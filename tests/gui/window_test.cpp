@@ -325,3 +325,63 @@ TEST_F(Window, AMeterIsTaught) {
     ASSERT_EQ(session->job().meters.size(), 1u);
     EXPECT_TRUE(session->job().meters.front().usual);
 }
+
+// Probe asks, the value is typed: nothing else to press but Enter, and the next one may follow at once.
+TEST_F(Window, TheValueIsTypedAtTheRuler) {
+    open("/jobs/half.ohmo.json");
+    window->go_to(QStringLiteral("probe"));
+    auto* ruler = find<ReadingRuler>("reading-ruler");
+    auto* line = find<QLineEdit>("bench-input");
+    const auto asked_first = session->analysis()->next.acts.front();
+    ASSERT_EQ(asked_first.act, Act::Read);
+    for (int k = 0; k < 2; ++k) {
+        ASSERT_TRUE(wait([&] { return ruler->hasFocus(); })) << k;
+        const auto entries = session->job().journal.size();
+        QTest::keyClicks(ruler, QStringLiteral("2"));
+        EXPECT_TRUE(line->hasFocus());
+        QTest::keyClicks(line, QStringLiteral("k1"));
+        EXPECT_TRUE(line->text().endsWith(QStringLiteral(" 2k1"))) << line->text().toStdString();
+        QTest::keyClick(line, Qt::Key_Return);
+        ASSERT_EQ(session->job().journal.size(), entries + 1);
+        EXPECT_EQ(session->job().journal.back().value, 2100.0);
+        ASSERT_TRUE(settled());
+    }
+    const auto& first = session->replay().evidence.observations[session->replay().evidence.observations.size() - 2];
+    EXPECT_EQ(first.query.red, asked_first.query.red);
+    EXPECT_EQ(first.query.black, asked_first.query.black);
+    QTest::keyClick(ruler, Qt::Key_2, Qt::ControlModifier); // a key of the window's, not a value
+    EXPECT_TRUE(line->text().isEmpty());
+}
+
+TEST_F(Window, TheNeedleFallsAndTheNextSceneWaits) {
+    ReadingRuler ruler(themes);
+    ruler.show();
+    RulerScene empty;
+    const auto band = [](double lo, double hi, double p, bool healthy) {
+        Band b;
+        b.lo = lo;
+        b.hi = hi;
+        b.p = p;
+        b.healthy = healthy;
+        return b;
+    };
+    empty.bands = {band(10, 100, 0.5, true), band(1e3, 1e4, 0.5, false)};
+    empty.labels = {QStringLiteral("healthy"), QStringLiteral("R1 open")};
+    ruler.show_scene(empty);
+    RulerScene fell = empty;
+    fell.needle = RulerScene::Needle{2100};
+    EXPECT_TRUE(fell.excluded(fell.bands[0]));
+    EXPECT_FALSE(fell.excluded(fell.bands[1]));
+    EXPECT_FALSE(empty.excluded(empty.bands[0]));
+    const auto inked = [&] { return ruler.grab().toImage(); };
+    const QImage before = inked();
+    ruler.show_scene(fell);
+    RulerScene next;
+    next.bands = {band(1, 2, 1, false)};
+    next.labels = {QStringLiteral("next")};
+    ruler.show_scene(next);
+    EXPECT_EQ(ruler.scene().labels.front(), QStringLiteral("next")); // what holds
+    EXPECT_NE(inked(), before);
+    const QImage falling = inked();
+    EXPECT_TRUE(wait([&] { return inked() != falling; }, 5000)); // and is shown in the end
+}

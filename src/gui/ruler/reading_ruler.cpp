@@ -5,6 +5,7 @@
 #include "gui/text.h"
 #include "report/wording.h"
 
+#include <QKeyEvent>
 #include <QPainter>
 
 #include <algorithm>
@@ -37,14 +38,24 @@ Scale scale_of(Quantity what) {
     }
 }
 
-constexpr double kOverBay = 64;         // pixels kept for over-range
-constexpr double kHardlyLikely = 0.005; // of a band's chance
+constexpr double kOverBay = 64;             // pixels kept for over-range
+constexpr double kHardlyLikely = 0.005;     // of a band's chance
+constexpr int kDropMs = 320, kRestMs = 330; // the needle falls and rests a moment
+constexpr double kDropHeight = 34, kFaded = 0.25;
 
 } // namespace
 
 ReadingRuler::ReadingRuler(const ThemeSource& theme, QWidget* parent) : QWidget(parent), m_theme(theme) {
     setObjectName(QStringLiteral("reading-ruler"));
     setAccessibleName(tr("Reading ruler"));
+    setFocusPolicy(Qt::StrongFocus);
+    m_drop.setDuration(kDropMs + kRestMs);
+    m_drop.setStartValue(0.0);
+    m_drop.setEndValue(1.0);
+    connect(&m_drop, &QVariantAnimation::valueChanged, this, qOverload<>(&QWidget::update));
+    connect(&m_drop, &QVariantAnimation::finished, this, [this] {
+        if (m_next) take(*std::exchange(m_next, std::nullopt));
+    });
     connect(&theme, &ThemeSource::changed, this, qOverload<>(&QWidget::update));
 }
 
@@ -54,7 +65,37 @@ double ReadingRuler::place(Quantity what, double value) {
     return std::clamp(std::log(std::max(value, s.lo) / s.lo) / std::log(s.hi / s.lo), 0.0, 1.0);
 }
 
+bool RulerScene::excluded(const Band& band) const {
+    if (!needle) return false;
+    return needle->over ? !band.over : band.over || needle->value < band.lo || needle->value > band.hi;
+}
+
 void ReadingRuler::show_scene(const RulerScene& scene) {
+    if (m_drop.state() == QAbstractAnimation::Running && !scene.needle) {
+        m_next = scene;
+        return;
+    }
+    const bool falls = scene.needle && scene.needle != m_scene.needle;
+    m_next.reset();
+    take(scene);
+    if (falls && isVisible()) m_drop.start();
+}
+
+void ReadingRuler::show_typed(const std::optional<RulerScene::Needle>& needle) {
+    if (m_typed == needle) return;
+    m_typed = needle;
+    update();
+}
+
+void ReadingRuler::keyPressEvent(QKeyEvent* event) {
+    const QString text = event->text();
+    const bool plain = !(event->modifiers() & (Qt::ControlModifier | Qt::AltModifier | Qt::MetaModifier));
+    if (!plain || text.isEmpty() || !(text.front().isLetterOrNumber() || text.front() == QLatin1Char('.')))
+        return QWidget::keyPressEvent(event);
+    Q_EMIT typed(text);
+}
+
+void ReadingRuler::take(const RulerScene& scene) {
     m_scene = scene;
     QStringList said;
     for (std::size_t i = 0; i < scene.bands.size(); ++i) {
@@ -64,6 +105,7 @@ void ReadingRuler::show_scene(const RulerScene& scene) {
                     QStringLiteral(": ") + scene.labels[i];
     }
     setAccessibleDescription(said.join(QStringLiteral("; ")));
+    if (!said.isEmpty()) said << tr("Type the value: it goes into the bench line with its place filled in.");
     setToolTip(said.join(QLatin1Char('\n')));
     update();
 }
@@ -90,7 +132,14 @@ void ReadingRuler::paintEvent(QPaintEvent*) {
     const Layout at = layout_now();
     paint_scale(p, at);
     paint_bands(p, at);
-    if (m_scene.needle) paint_needle(p, at);
+    if (m_scene.needle)
+        paint_needle(p, at, *m_scene.needle, true);
+    else if (m_typed)
+        paint_needle(p, at, *m_typed, false);
+    if (!hasFocus()) return;
+    p.setPen(QPen(m_theme.theme().accent, 2));
+    p.setBrush(Qt::NoBrush);
+    p.drawRoundedRect(QRectF(rect()).adjusted(1, 1, -1, -1), 4, 4);
 }
 
 void ReadingRuler::paint_scale(QPainter& p, const Layout& at) const {
@@ -137,6 +186,7 @@ void ReadingRuler::paint_bands(QPainter& p, const Layout& at) const {
     const QFontMetricsF metrics(p.font());
     const double k = text_scale();
     std::vector<double> line_end(3, -1e9);
+    const double fallen = fall();
     for (std::size_t i = 0; i < m_scene.bands.size(); ++i) {
         const Band& b = m_scene.bands[i];
         if (b.p < kHardlyLikely && !b.healthy) continue;
@@ -144,6 +194,7 @@ void ReadingRuler::paint_bands(QPainter& p, const Layout& at) const {
         const QRectF box = b.over ? at.bay.adjusted(3, 2, -3, -2) : QRectF(x_lo, at.band_top, std::max(5.0, x_hi - x_lo), at.band_height);
         const QColor ink = b.healthy ? t.good : b.p >= 0.5 ? t.bad : b.p >= 0.1 ? t.suspect : t.muted;
         const QColor fill = b.healthy ? t.good_fill : b.p >= 0.5 ? t.bad_fill : b.p >= 0.1 ? t.suspect_fill : t.inset;
+        p.setOpacity(m_scene.excluded(b) ? 1 - (1 - kFaded) * fallen : 1);
         p.setPen(QPen(ink, b.healthy ? 1.6 : 1.4, b.p < kHardlyLikely ? Qt::DotLine : Qt::SolidLine));
         p.setBrush(fill);
         p.drawRoundedRect(box, 3, 3);
@@ -169,16 +220,25 @@ void ReadingRuler::paint_bands(QPainter& p, const Layout& at) const {
             break;
         }
     }
+    p.setOpacity(1);
 }
 
-void ReadingRuler::paint_needle(QPainter& p, const Layout& at) const {
+double ReadingRuler::fall() const {
+    if (m_drop.state() != QAbstractAnimation::Running) return 1;
+    const double at = std::min(1.0, m_drop.currentValue().toDouble() * (kDropMs + kRestMs) / kDropMs);
+    return at * at; // as things fall
+}
+
+// Full where it fell, hollow while it is typed.
+void ReadingRuler::paint_needle(QPainter& p, const Layout& at, const RulerScene::Needle& needle, bool fallen) const {
     const Theme& t = m_theme.theme();
-    const double x = m_scene.needle->over ? at.bay.center().x() : x_of(at, m_scene.needle->value);
-    p.setPen(QPen(t.text, 2.4));
-    p.drawLine(QPointF(x, at.band_top - 8), QPointF(x, at.axis + 6));
-    p.setBrush(t.text);
-    p.setPen(Qt::NoPen);
-    const QPointF head[] = {QPointF(x - 6, at.band_top - 8), QPointF(x + 6, at.band_top - 8), QPointF(x, at.band_top + 2)};
+    const double x = needle.over ? at.bay.center().x() : x_of(at, needle.value);
+    const double up = fallen ? kDropHeight * (1 - fall()) : 0;
+    p.setPen(QPen(t.text, fallen ? 2.4 : 1.4, fallen ? Qt::SolidLine : Qt::DashLine));
+    p.drawLine(QPointF(x, at.band_top - 8 - up), QPointF(x, at.axis + 6 - up));
+    p.setBrush(fallen ? t.text : t.panel);
+    p.setPen(fallen ? QPen(Qt::NoPen) : QPen(t.text, 1.4));
+    const QPointF head[] = {QPointF(x - 6, at.band_top - 8 - up), QPointF(x + 6, at.band_top - 8 - up), QPointF(x, at.band_top + 2 - up)};
     p.drawPolygon(head, 3);
 }
 

@@ -8,6 +8,7 @@
 #include "gui/widgets/panel.h"
 #include "gui/widgets/part_card.h"
 #include "gui/widgets/suspect_list.h"
+#include "job/act_entries.h"
 #include "report/wording.h"
 
 #include <QHBoxLayout>
@@ -35,10 +36,23 @@ public:
         layout->addWidget(make_side(), kSideShare);
         QObject::connect(&with.session, &Session::analysis_changed, this, [this] {
             m_index = 0;
+            m_fell.reset();
             show_all();
         });
-        QObject::connect(&with.session, &Session::job_changed, this, [this] { show_all(); });
+        QObject::connect(&with.session, &Session::job_changed, this, [this] {
+            note_fallen();
+            show_all();
+        });
+        QObject::connect(&with.suggestions, &Suggestions::being_typed, this,
+                         [this](const std::optional<Entry>& entry) { m_ruler->show_typed(entry ? needle_of(*entry) : std::nullopt); });
+        QObject::connect(m_ruler, &ReadingRuler::typed, this, [this](const QString& text) { type(text); });
         show_all();
+    }
+
+protected:
+    void showEvent(QShowEvent* event) override {
+        QWidget::showEvent(event);
+        m_ruler->setFocus();
     }
 
 private:
@@ -117,6 +131,32 @@ private:
             m_with.write_bench_line(line_for(m_with.session.replay().board, m_with.session.replay().evidence.meters, *act));
     }
 
+    // What is typed at the ruler goes on in the bench line, and the next value may be typed at the ruler again.
+    void type(const QString& text) {
+        const auto* act = current();
+        if (act == nullptr || !m_with.session.replay().cold_unlocked) return;
+        const QString line = line_for(m_with.session.replay().board, m_with.session.replay().evidence.meters, *act);
+        if (!line.endsWith(QLatin1Char(' '))) return; // an act without a value
+        m_with.write_bench_line(line + text);
+        m_typed_here = true;
+    }
+
+    std::optional<RulerScene::Needle> needle_of(const Entry& entry) const {
+        const auto* act = current();
+        if (act == nullptr || !(entry.value || entry.over) || !reads_at(m_with.session.replay().board, entry, act->query))
+            return std::nullopt;
+        return RulerScene::Needle{entry.value.value_or(0), entry.over || !entry.value};
+    }
+
+    void note_fallen() {
+        const auto& journal = m_with.session.job().journal;
+        const bool longer = journal.size() > m_entries;
+        m_entries = journal.size();
+        if (!longer || journal.empty()) return;
+        m_fell = needle_of(journal.back());
+        if (std::exchange(m_typed_here, false)) m_ruler->setFocus();
+    }
+
     void step(int by) {
         const auto& a = m_with.session.analysis();
         if (!a || a->next.acts.empty() || !m_with.session.replay().cold_unlocked) return;
@@ -186,6 +226,7 @@ private:
         why << tr("suggestion %1 of %2").arg(m_index + 1).arg(a->next.acts.size());
         if (act->act == Act::Read && act->to_lift.empty() && act->query.alone < 0) why << tr("in circuit, cold");
         why << tr("about %1 min").arg(act->minutes, 0, 'g', 2) << tr("worth %1 bit").arg(act->bits, 0, 'f', 2);
+        if (act->act == Act::Read && act->to_lift.empty()) why << tr("type its value");
         if (a->next.stop) why << qs(wording::stop(a->next.reason));
         QString reason = why.join(QStringLiteral(" · "));
         if (const auto hunt = wording::parts_suspects(board, *act); !hunt.empty()) reason += QLatin1Char('\n') + qs(hunt);
@@ -199,6 +240,7 @@ private:
         if (act->act == Act::Read || act->act == Act::Pull) {
             scene.bands = act->bands;
             for (const auto& b : act->bands) scene.labels.push_back(qs(wording::band_label(board, *act, b)));
+            scene.needle = m_fell;
         } else {
             QStringList outcomes;
             for (const auto& b : act->bands)
@@ -252,6 +294,9 @@ private:
     QPushButton *m_before = nullptr, *m_after = nullptr, *m_use = nullptr;
     Card *m_story = nullptr, *m_warning = nullptr;
     int m_index = 0;
+    std::optional<RulerScene::Needle> m_fell; ///< the reading just logged at the place that is asked for
+    std::size_t m_entries = 0;
+    bool m_typed_here = false;
 };
 
 } // namespace

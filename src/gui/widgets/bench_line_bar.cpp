@@ -71,6 +71,7 @@ void BenchLineBar::preview() {
     const char* voice = "muted";
     QString say;
     m_log->setEnabled(false);
+    std::optional<Entry> meant;
     if (text.empty()) {
         say = m_session.bench().cold ? tr("bare numbers on nets are ohms; write V for volts")
                                      : tr("bare numbers on nets are volts; write ohm for ohms");
@@ -78,6 +79,7 @@ void BenchLineBar::preview() {
         say = QStringLiteral("→ ") + qs(wording::understood(m_session.replay().board, *entry));
         voice = "good";
         m_log->setEnabled(true);
+        meant = std::move(*entry);
     } else {
         QStringList options;
         for (const auto& word : complete_bench_line(m_session.bench(), ss(m_line->text()))) options << qs(word);
@@ -92,6 +94,7 @@ void BenchLineBar::preview() {
     m_understood->style()->polish(m_understood);
     m_understood->setText(say);
     m_understood->setToolTip(say);
+    Q_EMIT understood(meant);
 }
 
 void BenchLineBar::submit() {

@@ -20,6 +20,7 @@ public:
 
 Q_SIGNALS:
     void logged();
+    void understood(const std::optional<ohmo::Entry>& entry); ///< what stands in the line, as far as it means something
 
 protected:
     bool eventFilter(QObject* watched, QEvent* event) override;
