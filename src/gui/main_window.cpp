@@ -250,7 +250,7 @@ void MainWindow::show_actions() {
 
 void MainWindow::pick_blueprint() {
     m_session.read_blueprints(this, [this](std::vector<Blueprint> families) {
-        auto* picker = new BlueprintPicker(std::move(families), this);
+        auto* picker = new BlueprintPicker(std::move(families), m_theme, this);
         picker->setAttribute(Qt::WA_DeleteOnClose);
         connect(picker, &QDialog::accepted, this,
                 [this, picker] { new_from_blueprint(qs(blueprint_path(m_session.data(), ss(picker->picked())).string())); });

@@ -3,6 +3,7 @@
 
 #include "base/engineering.h"
 #include "gui/text.h"
+#include "gui/widgets/board_sketch.h"
 #include "gui/widgets/panel.h"
 
 #include <QHBoxLayout>
@@ -13,11 +14,11 @@
 
 namespace ohmo {
 
-BlueprintPicker::BlueprintPicker(std::vector<Blueprint> blueprints, QWidget* parent)
-    : QDialog(parent), m_blueprints(std::move(blueprints)) {
+BlueprintPicker::BlueprintPicker(std::vector<Blueprint> blueprints, const ThemeSource& theme, QWidget* parent)
+    : QDialog(parent), m_blueprints(std::move(blueprints)), m_sketch(new BoardSketch(theme)) {
     setObjectName(QStringLiteral("blueprint-picker"));
     setWindowTitle(tr("What kind of supply is it?"));
-    resize(820, 460);
+    resize(960, 600);
     auto* outer = new QVBoxLayout(this);
     outer->setContentsMargins(16, 16, 16, 16);
     outer->setSpacing(12);
@@ -41,7 +42,7 @@ BlueprintPicker::BlueprintPicker(std::vector<Blueprint> blueprints, QWidget* par
     m_parts = body({}, "muted");
     m_hazard = body({}, "warn");
     for (auto* label : {m_title, m_recognise, m_rails, m_parts, m_hazard}) side->addWidget(label);
-    side->addStretch(1);
+    side->insertWidget(1, m_sketch, 1);
     row->addLayout(side, 4);
     outer->addLayout(row, 1);
     auto* ends = new QHBoxLayout;
@@ -73,6 +74,7 @@ void BlueprintPicker::show_current() {
     const auto& board = b.job.board;
     m_title->setText(qs(b.title));
     m_recognise->setText(qs(b.recognise));
+    m_sketch->show_board(board);
     QStringList rails;
     for (const auto& r : board.rails) rails << qs(format_nominal(r.volts, "V"));
     m_rails->setText(tr("Rails to start with: %1. Change them on Trace.").arg(rails.join(QStringLiteral(", "))));

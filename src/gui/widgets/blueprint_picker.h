@@ -13,10 +13,13 @@ class QPushButton;
 
 namespace ohmo {
 
+class BoardSketch;
+class ThemeSource;
+
 class BlueprintPicker : public QDialog {
     Q_OBJECT
 public:
-    explicit BlueprintPicker(std::vector<Blueprint> blueprints, QWidget* parent = nullptr);
+    BlueprintPicker(std::vector<Blueprint> blueprints, const ThemeSource& theme, QWidget* parent = nullptr);
     /// Name of the family picked; empty before one is.
     QString picked() const;
 
@@ -25,6 +28,7 @@ private:
 
     std::vector<Blueprint> m_blueprints;
     QListWidget* m_list;
+    BoardSketch* m_sketch;
     QLabel *m_title, *m_recognise, *m_rails, *m_parts, *m_hazard;
     QPushButton* m_start;
 };
