@@ -188,11 +188,15 @@ private:
         const auto cased = [&](const std::string& word) { return has(word) ? word : uppered(word); };
         if (m_at >= m_words.size()) return std::nullopt;
         const std::string word = m_words[m_at];
+        if (contains(m_context.vocabulary.looks, lowered(word)) || lowered(word) == "four-wire")
+            return std::nullopt; // no pins: black-glass
         for (std::size_t dash = word.find('-', 1); dash != std::string::npos; dash = word.find('-', dash + 1)) {
             const std::string a = cased(word.substr(0, dash)), b = cased(word.substr(dash + 1));
             if (!has(a) || !has(b)) {
                 if (word.find_first_of("0123456789.") == 0) return std::nullopt;
-                return Problem{ProblemKind::UnknownPin, {}, has(a) ? b : a, part.ref, 0, false};
+                std::string all;
+                for (const auto& pin : part.pins) all += (all.empty() ? "" : ", ") + pin.role;
+                return Problem{ProblemKind::UnknownPin, {}, has(a) ? b : a, all, 0, false};
             }
             e.pins = {a, b};
             ++m_at;

@@ -219,7 +219,7 @@ private:
         if (powered && e.value && (e.what == "volts-dc" || e.what == "volts-ac")) m_out.live_readings.push_back({e.from, "V", *e.value});
         if (e.value && e.what == "amps") m_out.live_readings.push_back({"mains-current", "A", *e.value});
         if (e.what == "volts-dc") return volts(e, leads, powered, index);
-        if (e.what == "ripple" && fully_powered(e) && e.value && leads.red >= 0) {
+        if (e.what == "ripple" && fully_powered(e) && !held_back(m_out.board, m_out.facts.passed) && e.value && leads.red >= 0) {
             auto& o = observe(index, Seen::LiveRipple);
             o.query.red = leads.red;
             o.query.black = leads.black;
@@ -280,12 +280,19 @@ private:
         }
         if (!powered || leads.red < 0) return;
         m_out.live.emplace_back(m_out.board.net_name(leads.red), *e.value);
-        if (!fully_powered(e)) return;
+        if (!fully_powered(e) || (held_back(m_out.board, m_out.facts.passed) && !regulates(leads, *e.value))) return;
         auto& o = observe(index, Seen::LiveVolts);
         o.query.red = leads.red;
         o.query.black = leads.black;
         o.value = *e.value;
         o.load = load_of(e);
+    }
+
+    // Behind a lamp or a variable transformer too little proves nothing; as much as it should be proves that it regulates.
+    bool regulates(const Leads& leads, double volts) const {
+        return std::any_of(m_out.board.rails.begin(), m_out.board.rails.end(), [&](const Rail& r) {
+            return r.net_id == leads.red && r.return_id == leads.black && std::fabs(volts) >= std::fabs(r.volts) * (1 - r.tolerance);
+        });
     }
 
     std::optional<double> load_of(const Entry& e) const {

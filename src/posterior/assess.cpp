@@ -187,6 +187,16 @@ private:
                 l.assumed = offset ? prior[k].middle : std::exp(prior[k].middle);
                 l.now = offset ? fit.values[k] : std::exp(fit.values[k]);
                 l.spread = left;
+                if (l.range > 0) { // of each island one; they were read with the same meter
+                    const double amps = current_of(static_cast<int>(k));
+                    l.assumed *= amps;
+                    l.now *= amps;
+                    const auto known = std::find_if(found.begin(), found.end(), [&](const Found& f) { return f.what.range == l.range; });
+                    if (known != found.end()) {
+                        if (left < known->what.spread) *known = {l, std::fabs(off)};
+                        continue;
+                    }
+                }
                 found.push_back({l, std::fabs(off)});
             }
         }
@@ -194,11 +204,22 @@ private:
         for (std::size_t k = 0; k < std::min(found.size(), kMostLearned); ++k) out.learned.push_back(found[k].what);
     }
 
+    const OhmsRange* range_of(int unknown) const {
+        const auto& meters = m_b.bench().meters;
+        const std::size_t meter = static_cast<std::size_t>(unknown / belief::MeterUnknown::kCount);
+        const int range = unknown % belief::MeterUnknown::kCount - belief::MeterUnknown::kAmps;
+        if (range < 0 || meter >= meters.size() || static_cast<std::size_t>(range) >= meters[meter].ohms.size()) return nullptr;
+        return &meters[meter].ohms[static_cast<std::size_t>(range)];
+    }
+    double current_of(int unknown) const { return range_of(unknown)->amps; }
+
     Learned named(const belief::IslandSearch& island, int unknown, int owner) const {
         Learned out;
         if (owner < 0) {
             const int which = unknown % belief::MeterUnknown::kCount;
-            out.what = which == belief::MeterUnknown::kOffset ? "leads" : which >= belief::MeterUnknown::kAmps ? "test current" : "";
+            const auto* range = range_of(unknown);
+            out.what = which == belief::MeterUnknown::kOffset ? "leads" : range != nullptr ? "test current" : "";
+            if (range != nullptr) out.range = range->full;
             return out;
         }
         out.part = unit(owner).part;

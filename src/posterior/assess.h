@@ -54,6 +54,7 @@ struct Story {
 struct Learned {
     int part = -1;                           ///< -1: the meter
     std::string what;                        ///< "ohms", "pin", "junction", "leads", "test current"
+    double range = 0;                        ///< ohm, highest of the range whose test current it is
     double assumed = 0, now = 0, spread = 0; ///< SI, spread of the logarithm (of the leads: ohm)
 };
 

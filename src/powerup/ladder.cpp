@@ -17,7 +17,8 @@ namespace ohmo {
 namespace {
 
 // Common practice, no source.
-constexpr std::array kHoldShares = {0.2, 0.45, 0.65, 0.85};                // of the mains: where a variable transformer is held
+constexpr std::array kHoldShares = {0.2, 0.45, 0.65, 0.85}; // of the mains: where a variable transformer is held
+double hold_volts(double mains, double share) { return std::round(mains * share / 5) * 5; }
 constexpr std::array kLoadShares = {0.25, 0.5, 1.0};                       // of the rated load
 constexpr std::array kLampWatts = {25.0, 40.0, 60.0, 100.0, 150.0, 200.0}; // lamps that a bench has
 
@@ -141,7 +142,7 @@ private:
         rail_figures(lamp, true);
         lamp.figures.push_back({"lamp", "V", mains - supply, 0, mains * 0.25});
         for (double share : kHoldShares) {
-            const double volts = std::round(mains * share / 5) * 5;
+            const double volts = hold_volts(mains, share);
             auto& hold = add({StepKind::VariableTransformer, static_cast<int>(volts)}, {{"volts-ac", volts}}, true);
             const bool running = volts > m_ladder.start_volts_ac * 1.2;
             bulk_figure(hold, volts, running ? m_idle : 0.5);
@@ -224,6 +225,21 @@ std::string_view lock_name(LockId id) {
 std::string_view step_state_name(StepState state) {
     static constexpr std::array<std::string_view, 4> names = {"passed", "current", "waiting", "locked"};
     return names[static_cast<std::size_t>(state)];
+}
+
+bool held_back(const Board& board, const std::vector<StepId>& passed) {
+    if (!board.mains || passed.empty()) return false;
+    switch (passed.back().kind) {
+    case StepKind::ColdProof:
+    case StepKind::Controller:
+    case StepKind::RailsBackFed:
+    case StepKind::Lamp:
+        return true;
+    case StepKind::VariableTransformer:
+        return passed.back().setting < static_cast<int>(hold_volts(board.mains->volts, kHoldShares.back()));
+    default:
+        return false;
+    }
 }
 
 } // namespace ohmo

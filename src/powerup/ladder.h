@@ -82,4 +82,7 @@ LampChoice choose_lamp(const Practice& practice, double volts_ac, double watts);
 std::string_view lock_name(LockId id);
 std::string_view step_state_name(StepState state);
 
+/// Whether the step after these feeds the unit less than its mains: by a lamp, a variable transformer. Nothing passed: no.
+bool held_back(const Board& board, const std::vector<StepId>& passed);
+
 } // namespace ohmo

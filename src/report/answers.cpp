@@ -106,6 +106,8 @@ Json rank(const Analysis& a) {
                            {"assumed", neat(l.assumed)},
                            {"now", neat(l.now)},
                            {"spread", neat(l.spread)}});
+    for (std::size_t i = 0; i < learned.size(); ++i)
+        if (a.assessment.learned[i].range > 0) learned[i]["range"] = neat(a.assessment.learned[i].range);
     return {{"parts", parts},
             {"stories", stories},
             {"supply_good", neat(a.assessment.supply_good)},

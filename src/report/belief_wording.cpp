@@ -37,7 +37,8 @@ std::string proof_in_full(Proof proof) { return words_of(proof).in_full; }
 std::string learned(const Board& board, const Learned& l) {
     if (l.part < 0) {
         if (l.what == "leads") return fmt::format("The leads: {} left after nulling.", format_quantity(l.now, "Ω"));
-        return fmt::format("The meter drives {:.2g} times the test current that was assumed.", l.now / l.assumed);
+        return fmt::format("Up to {} the meter drives {} rather than {}.", format_nominal(l.range, "Ω"), format_quantity(l.now, "A", 2),
+                           format_quantity(l.assumed, "A", 2));
     }
     const std::string unit = l.what == "farads" ? "F" : "Ω";
     const std::string what = l.what == "pin" ? " to ground" : l.what == "leakage" ? " leakage" : l.what == "ESR" ? " ESR" : "";

@@ -4,6 +4,8 @@
 
 #include <gtest/gtest.h>
 
+#include <set>
+
 using namespace ohmo;
 using namespace ohmo::test;
 
@@ -90,4 +92,25 @@ TEST(WiderFigures, ARegulatorThatReadsOpenFromItsOutput) {
     EXPECT_GT(bad(*open, "U1"), 0.9);
     const auto sound = analyse(on(b).with(diode(alone("diode", "U1", 0.55))));
     EXPECT_LT(bad(*sound, "U1"), bad(*open, "U1") / 2);
+}
+
+// Three diodes of the same kind say what current one range drives: 0.585 V at 1 mA is 0.52 V at a quarter of it, 2.9 kilohm at 0.18 mA.
+// Said for that range, in amperes, once, though each stands in an island of its own.
+TEST(WiderFigures, WhatWasLearnedOfTheMeterIsSaidByRange) {
+    const auto b = board({"D1 diode 1A A=A K=B", "D2 diode 1A A=C K=D", "D3 diode 1A A=E K=F"});
+    std::vector<Entry> readings;
+    for (const auto& [from, to] : {std::pair("A", "B"), std::pair("C", "D"), std::pair("E", "F")}) {
+        readings.push_back(read("diode", from, to, 0.585));
+        readings.push_back(read("ohms", from, to, 2900));
+    }
+    const auto a = analyse(with_all(on(b), readings));
+    std::set<double> ranges;
+    for (const auto& l : a->assessment.learned)
+        if (l.what == "test current") {
+            EXPECT_GT(l.range, 100);
+            EXPECT_GT(l.now, 1e-8);
+            EXPECT_LT(l.now, 2e-3);
+            EXPECT_TRUE(ranges.insert(l.range).second) << "said twice";
+        }
+    EXPECT_FALSE(ranges.empty());
 }

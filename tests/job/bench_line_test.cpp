@@ -51,6 +51,22 @@ TEST(BenchLine, WhatTheBriefPromises) {
     EXPECT_EQ(said("Q1 D-S short"), "continuity of Q1 from D to S = beeps, in circuit");
 }
 
+// Some words have a dash, as pins have: they are looks all the same.
+TEST(BenchLine, EveryLookIsUnderstood) {
+    for (const auto& look : reader().vocabulary().looks) {
+        if (look == "open") continue; // a reading out of range
+        for (const char* ref : {"F1", "Q1", "C5"}) {
+            const auto e = parse_bench_line(context(true), std::string(ref) + " " + look);
+            ASSERT_TRUE(e) << ref << " " << look;
+            EXPECT_EQ(e->act, Do::Look) << look;
+            EXPECT_EQ(e->saw, look);
+        }
+    }
+    const auto wrong_pin = parse_bench_line(context(true), "Q1 D-X 2.9");
+    ASSERT_FALSE(wrong_pin);
+    EXPECT_EQ(wrong_pin.problem().expected, "D, G, S");
+}
+
 TEST(BenchLine, UnitsAndWordsDecide) {
     EXPECT_EQ(said("HV 322"), "resistance from HV to PGND = 322 Ω, in circuit"); // cold: a bare number is ohms
     EXPECT_EQ(said("HV 322V"), "voltage, DC from HV to PGND = 322 V, unplugged");

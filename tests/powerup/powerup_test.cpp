@@ -152,3 +152,40 @@ TEST(Ladder, BoardWithoutMains) {
     const auto l = make_ladder(b, find_roles(b), f);
     for (const auto& s : l.steps) EXPECT_FALSE(s.live);
 }
+
+// Behind a lamp and at a variable transformer the unit gets less than its mains, until the last hold has passed.
+TEST(Ladder, HeldBackUntilTheLastHoldHasPassed) {
+    const Board& b = demo_board();
+    const auto after = [&](const char* passed) { return held_back(b, {*step_named(passed)}); };
+    EXPECT_FALSE(held_back(b, {}));
+    for (const char* passed : {"controller-elv", "rails-back-fed", "lamp", "transformer-45", "transformer-150"})
+        EXPECT_TRUE(after(passed)) << passed;
+    for (const char* passed : {"transformer-195", "full-no-load", "load-50", "soak"}) EXPECT_FALSE(after(passed)) << passed;
+    Board without = b;
+    without.mains.reset();
+    EXPECT_FALSE(held_back(without, {*step_named("lamp")}));
+}
+
+// 6 V on a 24 V rail with 45 V AC at the inlet is what the ladder expects there, at the full mains it is a fault; 24 V are good in both.
+TEST(Ladder, VoltsOfAHeldBackStepProveNoFault) {
+    const auto volts = [](double value) {
+        Entry e = read("volts-dc", "+24V", "0V", value);
+        e.powered = "mains";
+        return e;
+    };
+    const auto passed = [](const char* step) {
+        Entry e;
+        e.act = Do::PowerStep;
+        e.step = step;
+        e.saw = "passed";
+        return e;
+    };
+    const auto counted = [&](std::vector<Entry> entries) {
+        const auto seen = replay(with_all(discharged("rb6-fresh"), entries)).evidence.observations;
+        return std::count_if(seen.begin(), seen.end(), [](const Observation& o) { return o.kind == Seen::LiveVolts; });
+    };
+    EXPECT_EQ(counted({volts(6)}), 1); // nobody said that it was held back
+    EXPECT_EQ(counted({passed("lamp"), volts(6)}), 0);
+    EXPECT_EQ(counted({passed("lamp"), volts(24)}), 1);
+    EXPECT_EQ(counted({passed("lamp"), passed("transformer-195"), volts(6)}), 1);
+}

@@ -223,17 +223,27 @@ private:
         }
     }
 
+    // Left of a tile's mark, for the numbers of a chain.
+    double badges_on(const MapTile& tile) const {
+        const auto on = std::count_if(m.chain.begin(), m.chain.end(), [&](const Step& step) {
+            return std::find(tile.parts.begin(), tile.parts.end(), step.fault.part) != tile.parts.end();
+        });
+        return m.layout.folded ? 20.0 * static_cast<double>(on) * m.layout.text : 0; // elsewhere they stand on the edge
+    }
+
     void tile_text(const MapTile& tile, int worst, const QRectF& box) {
         const auto& part = m_board.part(worst);
+        const double numbers = badges_on(tile);
         const double k = m.layout.text;
-        const QRectF top = m.layout.folded ? box.adjusted(8 * k, 4 * k, -22 * k, -box.height() / 2) : box.adjusted(8, 4, -22, -26),
+        const QRectF top =
+                         m.layout.folded ? box.adjusted(8 * k, 4 * k, -22 * k - numbers, -box.height() / 2) : box.adjusted(8, 4, -22, -26),
                      low = m.layout.folded ? box.adjusted(8 * k, box.height() / 2 - 3 * k, -4 * k, -9 * k) : box.adjusted(8, 19, -4, -9);
         p.setPen(part.assumed ? t.muted : t.text);
         if (part.assumed) { // nobody has seen it: its role is its name
             p.setFont(font(11, false));
             const QString role = qs(wording::part_role(part));
             p.save();
-            const QRectF room = box.adjusted(8 * k, 4 * k, -20 * k, -8 * k);
+            const QRectF room = box.adjusted(8 * k, 4 * k, -20 * k - numbers, -8 * k);
             p.setClipRect(room);
             p.drawText(room, Qt::AlignLeft | Qt::AlignVCenter | Qt::TextWordWrap, role);
             p.restore();

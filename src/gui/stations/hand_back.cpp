@@ -46,7 +46,7 @@ private:
         for (const char* id : {"repaired", "works-not-fit", "not-economic", "supply-good"}) {
             QString text = qs(wording::outcome(id));
             text[0] = text[0].toUpper();
-            auto* b = button(text, qPrintable(QStringLiteral("outcome-") + QString::fromLatin1(id)));
+            auto* b = button(QLatin1Char('&') + text, qPrintable(QStringLiteral("outcome-") + QString::fromLatin1(id)));
             b->setCheckable(true);
             b->setMinimumHeight(36);
             QObject::connect(b, &QPushButton::clicked, this, [this, id] {
@@ -73,7 +73,7 @@ private:
             if (!e.text.empty() && !has_errors(m_with.logbook.log(e))) lesson->clear();
         });
         layout->addWidget(lesson);
-        auto* save = button(tr("Export record…"), "record-export", "main");
+        auto* save = button(tr("E&xport record…"), "record-export", "main");
         save->setToolTip(tr("As PDF, HTML or Markdown, by the ending of the file name"));
         QObject::connect(save, &QPushButton::clicked, this, [this] { export_record(); });
         layout->addWidget(save);

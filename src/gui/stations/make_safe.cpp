@@ -47,10 +47,10 @@ public:
         m_volts->setPlaceholderText(tr("volts on the bulk capacitor now"));
         m_volts->setAccessibleName(tr("Volts on the bulk capacitor now"));
         row->addWidget(m_volts, 1);
-        m_log = button(tr("Log reading"), "log-volts");
+        m_log = button(tr("&Log reading"), "log-volts");
         m_log->setToolTip(tr("Two falling readings give the real time constant"));
         row->addWidget(m_log);
-        m_done = button(tr("Discharged, this is left"), "log-discharge", "main");
+        m_done = button(tr("&Discharged, this is left"), "log-discharge", "main");
         m_done->setToolTip(tr("Discharged through a resistor and measured again: opens the cold readings when below 10 V"));
         row->addWidget(m_done);
         centre->addLayout(row);

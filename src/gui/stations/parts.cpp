@@ -92,7 +92,7 @@ private:
                                  "read fine, or the new switch dies in milliseconds. "
                                  "Fit compound and insulators again; seat capacitors flat; check polarity."));
         layout->addWidget(consequence);
-        m_export = button(tr("Export list…"), "plan-export");
+        m_export = button(tr("E&xport list…"), "plan-export");
         m_export->setToolTip(tr("Write the plan as CSV"));
         QObject::connect(m_export, &QPushButton::clicked, this, [this] { export_csv(); });
         layout->addWidget(m_export);

@@ -72,9 +72,9 @@ private:
         m_outside = new Card(tr("Outside its band"), "stop");
         m_outside->setObjectName(QStringLiteral("outside-band"));
         layout->addWidget(m_outside);
-        m_go = button(tr("Passed, go on"), "step-passed", "main");
-        m_stop = button(tr("Stop: mains off, discharge"), "step-abort", "danger");
-        m_clear = button(tr("Cause found, open the ladder again"), "step-clear");
+        m_go = button(tr("&Passed, go on"), "step-passed", "main");
+        m_stop = button(tr("&Stop: mains off, discharge"), "step-abort", "danger");
+        m_clear = button(tr("&Cause found, open the ladder again"), "step-clear");
         layout->addWidget(m_go);
         layout->addWidget(m_stop);
         layout->addWidget(m_clear);
@@ -139,7 +139,7 @@ private:
     // What can hurt differs: a barrier to the mains, none, or no mains at all.
     void show_cautions(bool mains, bool rails_on_mains) {
         const QString rest = tr("Local rules and a competent person decide whether this may be powered at all.");
-        m_stop->setText(mains ? tr("Stop: mains off, discharge") : tr("Stop: supply off, discharge"));
+        m_stop->setText(mains ? tr("&Stop: mains off, discharge") : tr("&Stop: supply off, discharge"));
         m_abort->set_text(mains ? tr("a figure leaves its band · the lamp stays bright for more than 3 s · current climbs while the "
                                      "setting stands still · smell, smoke, hiss or tick")
                                 : tr("a figure leaves its band · the current limit is reached · current climbs while the setting "
@@ -187,7 +187,7 @@ private:
         const QString detail = qs(wording::ladder_detail(*step));
         m_detail->setText(step->live ? tr("%1. Mains is connected in this step.").arg(detail) : detail);
         for (const auto& f : a.live.figures) m_figures->addWidget(new FigureBar(f.figure, f.read, m_with.theme));
-        m_go->setText(step->live ? tr("Passed: on with mains connected") : tr("Passed, go on"));
+        m_go->setText(step->live ? tr("&Passed: on with mains connected") : tr("&Passed, go on"));
         m_go->setEnabled(!a.live.must_stop());
     }
 

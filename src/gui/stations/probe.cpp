@@ -122,11 +122,19 @@ private:
         return &a->next.acts[static_cast<std::size_t>(std::clamp(m_index, 0, static_cast<int>(a->next.acts.size()) - 1))];
     }
 
-    // Into the bench line; before cold readings are unlocked, on to Make safe.
+    // Nothing is left to ask.
+    bool done() const {
+        const auto& a = m_with.session.analysis();
+        return a && a->next.acts.empty();
+    }
+
+    // Into the bench line; before cold readings are unlocked, on to Make safe; once nothing is left to ask, on to Parts.
     void take() {
         if (!m_with.session.has_job()) return;
         if (!m_with.session.replay().cold_unlocked)
             m_with.go_to(QStringLiteral("make-safe"));
+        else if (done())
+            m_with.go_to(QStringLiteral("parts"));
         else if (const auto* act = current())
             m_with.write_bench_line(line_for(m_with.session.replay().board, m_with.session.replay().evidence.meters, *act));
     }
@@ -197,8 +205,8 @@ private:
         m_trace->setText(a ? qs(wording::trace(*a)) : QString());
         m_trace->setVisible(!m_trace->text().isEmpty());
         m_map->show_leads(act != nullptr && !locked ? leads_of(*act) : MapLeads{});
-        m_use->setText(locked ? tr("Make safe first") : tr("Take it"));
-        m_use->setEnabled(locked || act != nullptr);
+        m_use->setText(locked ? tr("Make safe first") : done() ? tr("On to Parts") : tr("Take it"));
+        m_use->setEnabled(locked || act != nullptr || done());
         if (!m_with.session.has_job()) {
             m_title->setText(tr("No job is open"));
             m_why->setText(tr("Start one from a blueprint (Ctrl+N) or open one (Ctrl+O)."));
@@ -213,8 +221,9 @@ private:
             return;
         }
         if (act == nullptr) {
-            m_title->setText(a ? tr("Enough measured") : tr("Working out the stories…"));
-            m_why->setText(a ? qs(wording::stop(a->next.reason))
+            const QString said = a ? qs(wording::stop(a->next.reason)) : QString(), enough = tr("Enough measured");
+            m_title->setText(!a ? tr("Working out the stories…") : said.startsWith(enough) ? enough : tr("Nothing left to read"));
+            m_why->setText(a ? QString(said).remove(enough + QStringLiteral(": "))
                              : tr("The first answer of a board takes a few seconds; the bench line works meanwhile."));
             m_ruler->show_scene({});
             return;

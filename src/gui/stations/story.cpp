@@ -67,7 +67,7 @@ private:
         m_apart = new Card(tr("What would tell them apart"), "plain");
         m_apart->setObjectName(QStringLiteral("tell-apart"));
         layout->addWidget(m_apart);
-        auto* probe = button(tr("Probe it"), "to-probe");
+        auto* probe = button(tr("&Probe it"), "to-probe");
         QObject::connect(probe, &QPushButton::clicked, this, [this] { m_with.go_to(QStringLiteral("probe")); });
         m_apart->content()->addWidget(probe);
         m_under_power = new Card(tr("If switched on as it is"), "plain");

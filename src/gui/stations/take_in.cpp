@@ -129,7 +129,7 @@ private:
         m_first = new Card(tr("First thoughts"), "plain");
         m_first->setObjectName(QStringLiteral("first-thoughts"));
         layout->addWidget(m_first);
-        auto* next = button(tr("On to Make safe"), "to-make-safe", "main");
+        auto* next = button(tr("On to &Make safe"), "to-make-safe", "main");
         QObject::connect(next, &QPushButton::clicked, this, [this] { m_with.go_to(QStringLiteral("make-safe")); });
         layout->addWidget(next);
         layout->addWidget(body(tr("Ohmotrace helps you reason. It certifies nothing: local electrical codes and a competent person decide "

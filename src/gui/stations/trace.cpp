@@ -105,7 +105,7 @@ private:
         m_value->setObjectName(QStringLiteral("recognise-value"));
         m_value->setPlaceholderText(tr("value, such as 68u"));
         m_value->setAccessibleName(tr("Value"));
-        m_seen = button(tr("I have seen it"), "recognise", "main");
+        m_seen = button(tr("&I have seen it"), "recognise", "main");
         m_seen->setToolTip(tr("The selected part is there, with this ref and value"));
         m_form = new Card({}, "plain");
         m_form->content()->addWidget(m_ref);
