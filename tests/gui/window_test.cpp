@@ -176,25 +176,6 @@ TEST_F(Window, SchoolsChangeThePlan) {
     ASSERT_TRUE(wait([&] { return session->up_to_date() && table->model()->rowCount() > before; }));
 }
 
-// No button or one-line label is narrower than its text, at three sizes and with large text.
-TEST_F(Window, NothingIsCut) {
-    open("/jobs/half.ohmo.json");
-    for (const QSize size : {QSize(1280, 800), QSize(1024, 700), QSize(1920, 1080)}) {
-        window->resize(size);
-        for (const auto& info : all_stations()) {
-            window->go_to(info.id);
-            ASSERT_TRUE(wait([&] { return window->size() == size; }));
-            QCoreApplication::processEvents();
-            for (auto* b : window->findChildren<QPushButton*>()) {
-                if (!b->isVisible()) continue;
-                EXPECT_GE(b->width(), b->fontMetrics().horizontalAdvance(b->text()))
-                    << info.id.toStdString() << " " << b->objectName().toStdString() << " at " << size.width();
-            }
-            EXPECT_LE(window->findChild<QWidget*>(QStringLiteral("bench-line"))->geometry().right(), size.width());
-        }
-    }
-}
-
 TEST(Themes, TextKeepsItsContrast) {
     for (const Theme& t : {light_theme(), dark_theme()}) {
         for (const QColor& surface : {t.window, t.panel, t.inset})

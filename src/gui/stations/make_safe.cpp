@@ -32,7 +32,8 @@ public:
         auto* layout = new QHBoxLayout(this);
         layout->setContentsMargins(0, 0, 0, 0);
         layout->setSpacing(0);
-        auto* centre = new QVBoxLayout;
+        QVBoxLayout* centre = nullptr;
+        auto* column = scrolled_column(centre);
         centre->setContentsMargins(20, 14, 20, 14);
         centre->setSpacing(10);
         m_title = heading({});
@@ -57,7 +58,7 @@ public:
         m_problem = body({}, "warn");
         centre->addWidget(m_problem);
         centre->addStretch(0); // takes the room when there is no plot
-        layout->addLayout(centre, kCentreShare);
+        layout->addWidget(column, kCentreShare);
         layout->addWidget(side(), kSideShare);
         QObject::connect(m_volts, &QLineEdit::textChanged, this, [this] { check(); });
         QObject::connect(m_volts, &QLineEdit::returnPressed, this, [this] { log_volts(); });

@@ -5,6 +5,7 @@
 #include "gui/stations/station.h"
 #include "gui/text.h"
 #include "gui/widgets/panel.h"
+#include "gui/widgets/yielding.h"
 #include "report/plan_csv.h"
 #include "report/wording.h"
 
@@ -39,11 +40,7 @@ public:
         table->verticalHeader()->hide();
         table->verticalHeader()->setDefaultSectionSize(30);
         table->setEditTriggers(QAbstractItemView::NoEditTriggers);
-        table->horizontalHeader()->setStretchLastSection(false);
-        table->horizontalHeader()->setSectionResizeMode(PlanModel::Rules, QHeaderView::Stretch);
-        const int widths[] = {134, 172, 196, 0, 52, 52};
-        for (int c = 0; c < PlanModel::Count; ++c)
-            if (widths[c] > 0) table->setColumnWidth(c, widths[c]);
+        share_columns(*table, {134, 172, 196, 220, 56, 56});
         split->addWidget(table);
         split->setSizes({260, 360});
         layout->addWidget(split, kCentreShare);
@@ -58,7 +55,7 @@ public:
 private:
     QComboBox* choice(QVBoxLayout* layout, const QString& label, const char* name, const QStringList& options, int current) {
         layout->addWidget(body(label, "muted"));
-        auto* box = new QComboBox;
+        auto* box = new ElidedChoice;
         box->setObjectName(QString::fromLatin1(name));
         box->setAccessibleName(label);
         box->addItems(options);

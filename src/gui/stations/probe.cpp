@@ -63,10 +63,8 @@ private:
         layout->setContentsMargins(16, 8, 16, 6);
         layout->setSpacing(2);
         auto* row = new QHBoxLayout;
-        m_title = heading({});
+        m_title = heading_line();
         m_title->setObjectName(QStringLiteral("next-title"));
-        m_title->setWordWrap(false);
-        m_title->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
         row->addWidget(m_title, 1);
         m_before = button(QStringLiteral("‹"), "next-back");
         m_after = button(QStringLiteral("›"), "next-forward");

@@ -10,7 +10,6 @@
 #include <QHBoxLayout>
 #include <QLineEdit>
 #include <QPushButton>
-#include <QScrollArea>
 
 namespace ohmo {
 namespace {
@@ -23,11 +22,8 @@ public:
         auto* layout = new QHBoxLayout(this);
         layout->setContentsMargins(0, 0, 0, 0);
         layout->setSpacing(0);
-        auto* scroll = new QScrollArea;
-        scroll->setWidgetResizable(true);
-        scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-        auto* inside = new QWidget;
-        auto* centre = new QVBoxLayout(inside);
+        QVBoxLayout* centre = nullptr;
+        auto* column = scrolled_column(centre);
         centre->setContentsMargins(20, 16, 20, 16);
         centre->setSpacing(12);
         centre->addWidget(heading(tr("What does it do, or not do?")));
@@ -36,8 +32,7 @@ public:
         centre->addLayout(words(Do::History, with.session.vocabulary().history));
         centre->addWidget(unit_form());
         centre->addStretch(1);
-        scroll->setWidget(inside);
-        layout->addWidget(scroll, kCentreShare);
+        layout->addWidget(column, kCentreShare);
         layout->addWidget(side(), kSideShare);
         QObject::connect(&with.session, &Session::job_changed, this, [this] { refresh(); });
         QObject::connect(&with.session, &Session::analysis_changed, this, [this] { refresh(); });

@@ -6,6 +6,7 @@
 #include "gui/text.h"
 #include "gui/widgets/panel.h"
 #include "gui/widgets/part_card.h"
+#include "gui/widgets/yielding.h"
 #include "report/wording.h"
 
 #include <QHBoxLayout>
@@ -71,9 +72,7 @@ private:
         m_table->setShowGrid(false);
         m_table->verticalHeader()->hide();
         m_table->verticalHeader()->setDefaultSectionSize(26);
-        m_table->horizontalHeader()->setStretchLastSection(true);
-        const int widths[] = {80, 210, 120, 110, 90};
-        for (int c = 0; c < 5; ++c) m_table->setColumnWidth(c, widths[c]);
+        share_columns(*m_table, {80, 210, 120, 110, 90, 110});
         layout->addWidget(m_table, 1);
         QObject::connect(find, &QLineEdit::textChanged, m_filter, &QSortFilterProxyModel::setFilterFixedString);
         QObject::connect(m_model, &PartsModel::refused, m_note, &QLabel::setText);

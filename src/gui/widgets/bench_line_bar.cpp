@@ -4,6 +4,7 @@
 #include "base/text.h"
 #include "gui/text.h"
 #include "gui/widgets/panel.h"
+#include "gui/widgets/yielding.h"
 #include "report/wording.h"
 
 #include <QKeyEvent>
@@ -15,7 +16,7 @@
 namespace ohmo {
 
 BenchLineBar::BenchLineBar(Session& session, Logbook& logbook, const ThemeSource& theme, QWidget* parent)
-    : QWidget(parent), m_session(session), m_logbook(logbook), m_theme(theme), m_line(new QLineEdit), m_understood(body({})),
+    : QWidget(parent), m_session(session), m_logbook(logbook), m_theme(theme), m_line(new QLineEdit), m_understood(new ElidedLabel),
       m_log(button(tr("Log"), "bench-log", "main")), m_chip_row(new QWidget) {
     setObjectName(QStringLiteral("bench-line"));
     auto* layout = new QVBoxLayout(this);
@@ -29,8 +30,6 @@ BenchLineBar::BenchLineBar(Session& session, Logbook& logbook, const ThemeSource
     m_line->installEventFilter(this);
     row->addWidget(m_line, 5);
     m_understood->setObjectName(QStringLiteral("bench-understood"));
-    m_understood->setWordWrap(false);
-    m_understood->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
     row->addWidget(m_understood, 6);
     m_log->setToolTip(tr("Log what stands in the line (Enter)"));
     row->addWidget(m_log);
@@ -38,7 +37,6 @@ BenchLineBar::BenchLineBar(Session& session, Logbook& logbook, const ThemeSource
     m_chips = new QHBoxLayout(m_chip_row);
     m_chips->setContentsMargins(0, 0, 0, 0);
     m_chips->setSpacing(6);
-    m_chip_row->setFixedHeight(28);
     m_chip_row->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
     layout->addWidget(m_chip_row);
     connect(m_line, &QLineEdit::textChanged, this, &BenchLineBar::preview);
@@ -52,6 +50,7 @@ BenchLineBar::BenchLineBar(Session& session, Logbook& logbook, const ThemeSource
         QFont large(QStringLiteral("B612"));
         large.setPixelSize(16 * m_theme.text_percent() / 100);
         m_line->setFont(large);
+        m_chip_row->setFixedHeight(28 * std::max(100, m_theme.text_percent()) / 100);
         update();
     };
     connect(&theme, &ThemeSource::changed, this, dress);

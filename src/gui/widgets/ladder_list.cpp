@@ -52,14 +52,13 @@ public:
         bold.setBold(state == StepState::Current || passed);
         p->setFont(bold);
         p->setPen(state == StepState::Locked ? t.muted : t.text);
-        const double room = r.width() - 34, tag = index.data(kLive).toBool() ? 52 : 0;
+        const QString mains = index.data(kLive).toBool() ? tr("MAINS") : QString();
+        const double room = r.width() - 34, tag = mains.isEmpty() ? 0 : option.fontMetrics.horizontalAdvance(mains) + 6;
         p->drawText(QRectF(r.left() + 32, r.top(), room, line), Qt::AlignLeft | Qt::AlignVCenter,
                     QFontMetrics(bold).elidedText(index.data(Qt::DisplayRole).toString(), Qt::ElideRight, static_cast<int>(room)));
         p->setFont(option.font);
-        if (index.data(kLive).toBool()) {
-            p->setPen(t.bad);
-            p->drawText(QRectF(r.right() - 50, r.top() + line + 1, 50, line), Qt::AlignRight | Qt::AlignVCenter, tr("MAINS"));
-        }
+        p->setPen(t.bad);
+        p->drawText(QRectF(r.right() - tag, r.top() + line + 1, tag, line), Qt::AlignRight | Qt::AlignVCenter, mains);
         p->setPen(t.muted);
         p->drawText(QRectF(r.left() + 32, r.top() + line + 1, room - tag, line), Qt::AlignLeft | Qt::AlignVCenter,
                     option.fontMetrics.elidedText(index.data(kDetail).toString(), Qt::ElideRight, static_cast<int>(room - tag)));

@@ -1,19 +1,35 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "gui/widgets/panel.h"
 
+#include "gui/widgets/yielding.h"
+
 #include <QPushButton>
 #include <QScrollArea>
 #include <QStyle>
 
 namespace ohmo {
 
-QLabel* heading(const QString& text, QWidget* parent) {
-    auto* label = new QLabel(text, parent);
-    QFont font = label->font();
+namespace {
+
+void make_heading(QLabel& label) {
+    QFont font = label.font();
     font.setBold(true);
     font.setPixelSize(font.pixelSize() * 5 / 4);
-    label->setFont(font);
+    label.setFont(font);
+}
+
+} // namespace
+
+QLabel* heading(const QString& text, QWidget* parent) {
+    auto* label = new QLabel(text, parent);
+    make_heading(*label);
     label->setWordWrap(true);
+    return label;
+}
+
+QLabel* heading_line() {
+    auto* label = new ElidedLabel;
+    make_heading(*label);
     return label;
 }
 
@@ -25,9 +41,9 @@ QLabel* body(const QString& text, const char* voice, QWidget* parent) {
 }
 
 QPushButton* button(const QString& text, const char* name, const char* kind) {
-    auto* b = new QPushButton(text);
+    auto* b = new WrappingButton(text);
     b->setObjectName(QString::fromLatin1(name));
-    b->setAccessibleName(text);
+    b->setAccessibleName(QString(text).remove(QLatin1Char('&')));
     if (kind != nullptr) b->setProperty("kind", QString::fromLatin1(kind));
     return b;
 }
@@ -68,20 +84,26 @@ void clear_layout(QLayout* layout) {
     }
 }
 
-QWidget* side_column(QVBoxLayout*& layout) {
+QWidget* scrolled_column(QVBoxLayout*& layout, const char* surface) {
     auto* scroll = new QScrollArea;
     scroll->setWidgetResizable(true);
+    scroll->setFrameShape(QFrame::NoFrame);
     scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-    scroll->setMinimumWidth(262);
-    scroll->setMaximumWidth(380);
-    scroll->setProperty("surface", QStringLiteral("panel"));
     auto* inside = new QWidget;
-    inside->setProperty("surface", QStringLiteral("panel"));
+    if (surface != nullptr)
+        for (QWidget* w : {static_cast<QWidget*>(scroll), inside}) w->setProperty("surface", QString::fromLatin1(surface));
     layout = new QVBoxLayout(inside);
-    layout->setContentsMargins(16, 14, 16, 14);
-    layout->setSpacing(8);
     scroll->setWidget(inside);
     return scroll;
+}
+
+QWidget* side_column(QVBoxLayout*& layout) {
+    auto* column = scrolled_column(layout, "panel");
+    column->setMinimumWidth(262);
+    column->setMaximumWidth(380);
+    layout->setContentsMargins(16, 14, 16, 14);
+    layout->setSpacing(8);
+    return column;
 }
 
 } // namespace ohmo

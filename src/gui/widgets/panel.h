@@ -11,6 +11,7 @@ class QPushButton;
 namespace ohmo {
 
 QLabel* heading(const QString& text, QWidget* parent = nullptr);
+QLabel* heading_line();                                                                    ///< on one line, ending in an ellipsis
 QLabel* body(const QString& text, const char* voice = nullptr, QWidget* parent = nullptr); ///< wraps; voice: muted, good, warn, bad
 QPushButton* button(const QString& text, const char* name, const char* kind = nullptr);    ///< kind: main, danger
 
@@ -31,6 +32,9 @@ private:
 
 /// Takes every widget and layout item out of a layout.
 void clear_layout(QLayout* layout);
+
+/// A column that is scrolled downwards where it has more to show than there is room.
+QWidget* scrolled_column(QVBoxLayout*& layout, const char* surface = nullptr);
 
 /// Side panel column with a surface of its own. Stations give it kSideShare against kCentreShare.
 QWidget* side_column(QVBoxLayout*& layout);

@@ -16,7 +16,6 @@ Plot::Plot(const char* name, const QString& title, QWidget* parent) : QChartView
     setObjectName(QString::fromLatin1(name));
     setRenderHint(QPainter::Antialiasing);
     setFrameShape(QFrame::NoFrame);
-    setMinimumHeight(170);
     chart()->setMargins(QMargins(2, 2, 2, 2));
     chart()->layout()->setContentsMargins(0, 0, 0, 0);
     chart()->setBackgroundRoundness(0);
@@ -33,6 +32,7 @@ void Plot::show_scene(const PlotScene& scene, const Theme& theme) {
     setBackgroundBrush(theme.panel);
     chart()->legend()->setLabelColor(theme.text);
     chart()->legend()->setFont(QApplication::font());
+    setMinimumHeight(QFontMetrics(QApplication::font()).height() * 10); // or the axes lose their figures
     auto* x = new QValueAxis;
     auto* y = new QValueAxis;
     x->setRange(scene.x_lo, scene.x_hi);
