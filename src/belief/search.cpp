@@ -293,8 +293,29 @@ int IslandSearch::slips_mended(Screen& screen, const Fit& around, const std::vec
     return out;
 }
 
+// A fault that no reading places on one of twins: on that one where looks and age make it likelier, also where the other then has none.
+// One deviation at a time would first have to give it to both.
+void IslandSearch::move_among_twins(const State& base) {
+    for (const auto& group : m_twins.groups())
+        for (std::size_t from : group)
+            for (std::size_t to : group) {
+                if (from == to || base.mode[from] == m_best_alone[from] || base.mode[to] == base.mode[from]) continue;
+                for (const auto left : {base.mode[to], m_best_alone[from]}) {
+                    State trial;
+                    trial.mode = base.mode;
+                    trial.mode[to] = base.mode[from];
+                    trial.mode[from] = left;
+                    if (find(trial.mode) != nullptr) continue;
+                    trial.evidence = base.evidence;
+                    score(trial);
+                    if (trial.score > base.score && m_fits < m_limits.most_fits) solve(&base, trial.mode, {});
+                }
+            }
+}
+
 void IslandSearch::expand(State& base, const std::vector<char>* only) {
     base.expanded = only == nullptr;
+    if (base.expanded && !m_seen.empty()) move_among_twins(base);
     double best = kNone;
     for (const auto& s : m_states) best = std::max(best, s->score);
     const State& first = *m_states.front();

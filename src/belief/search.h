@@ -106,6 +106,7 @@ private:
     State* solve(const State* from, std::vector<std::uint8_t> mode, const Near& near, const std::vector<Override>& let_go = {});
     void keep(State& state, Fit done);
     void expand(State& base, const std::vector<char>* only = nullptr);
+    void move_among_twins(const State& base);
     State* doubtful(double best) const; ///< the likeliest state that was only added up and weighs in
     int slips_mended(Screen& screen, const Fit& around, const std::vector<Override>& to) const;
     double depth_now() const;

@@ -18,6 +18,7 @@ public:
     Twins(const Model& model, const Island& island, const Bench& bench, const DirectEvidence& direct);
 
     bool none() const { return m_groups.empty(); }
+    const std::vector<std::vector<std::size_t>>& groups() const { return m_groups; }
     /// Modes with those of twins in order: equal for states that differ only in which of them it is.
     std::vector<std::uint8_t> in_order(std::vector<std::uint8_t> mode) const;
     /// Values of the unknowns at modes `to`, from those at modes `from`; both are the same in order.

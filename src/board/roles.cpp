@@ -12,6 +12,8 @@
 namespace ohmo {
 namespace {
 
+constexpr double kLineVolts = 160; // rating from which an electrolytic may stand on rectified mains
+
 NetId other_end(const Part& part, NetId net) {
     for (const auto& pin : part.pins)
         if (pin.id != net) return pin.id;
@@ -100,10 +102,22 @@ void find_way_in(const Board& board, BoardRoles& t) {
     }
 }
 
+// Behind a line transformer a reservoir is none, whatever its stage is called; on a board without stages its volts tell.
+bool is_bulk(const Board& board, const Part& part, const std::vector<char>& mains) {
+    if (part.kind != PartKind::Electrolytic) return false;
+    const bool rated = part.volts.value_or(0) >= kLineVolts;
+    if (part.stage.empty()) return board.mains && rated;
+    if (part.stage != "bulk") return false;
+    const bool known = std::find(mains.begin(), mains.end(), 1) != mains.end();
+    return !known || rated || !part.volts ||
+           std::any_of(part.pins.begin(), part.pins.end(), [&](const Pin& pin) { return mains[static_cast<std::size_t>(pin.id)] != 0; });
+}
+
 // The outer ends: stacked capacitors meet in the middle.
 void find_bulk(const Board& board, BoardRoles& t) {
+    const auto mains = nets_on_mains(board);
     for (int i = 0; i < static_cast<int>(board.parts.size()); ++i)
-        if (board.part(i).stage == "bulk" && board.part(i).kind == PartKind::Electrolytic) t.bulk.push_back(i);
+        if (is_bulk(board, board.part(i), mains)) t.bulk.push_back(i);
     const auto meets = [&](NetId net, const char* role) {
         return std::any_of(t.bulk.begin(), t.bulk.end(), [&](int i) { return board.part(i).net(role) == net; });
     };

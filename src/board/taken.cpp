@@ -6,15 +6,46 @@
 
 #include <algorithm>
 #include <cmath>
+#include <map>
+#include <numbers>
+#include <utility>
 
 namespace ohmo {
 namespace {
 
-constexpr double kHighVolts = 100; // rating of a capacitor on the line's side
+constexpr double kHighVolts = 100;          // rating of a capacitor on the line's side
+constexpr double kReservoirShare = 2.0 / 3; // of its rating that a reservoir stands at
+constexpr double kRectifierVolts = 2;
+constexpr double kPrimaryTurns = 1000;
 
 class Taker {
 public:
     explicit Taker(const Board& board) : m_board(board), m_p(board.practice()), m_roles(find_roles(board)) {}
+
+    int line_transformer() const { return m_roles.line_transformer; }
+
+    // Peak volts that a winding is likely made for, by the reservoirs that rectifiers lead it to; by the rails where those are not rated.
+    double peak(const Pin& a, const Pin& b) const {
+        std::vector<char> reached(m_board.nets.size(), 0);
+        reached[static_cast<std::size_t>(a.id)] = reached[static_cast<std::size_t>(b.id)] = 1;
+        double rating = 0;
+        for (bool grew = true; grew;) {
+            grew = false;
+            for (const auto& part : m_board.parts) {
+                const bool here = std::any_of(part.pins.begin(), part.pins.end(),
+                                              [&](const Pin& p) { return reached[static_cast<std::size_t>(p.id)] != 0; });
+                if (!here) continue;
+                if (part.kind == PartKind::Electrolytic) rating = std::max(rating, part.volts.value_or(0));
+                if (!is_diode_like(part.kind) && part.kind != PartKind::Bridge && part.kind != PartKind::Fuse) continue;
+                for (const auto& p : part.pins)
+                    if (!std::exchange(reached[static_cast<std::size_t>(p.id)], 1)) grew = true;
+            }
+        }
+        if (rating > 0) return rating * kReservoirShare;
+        double volts = 0;
+        for (const auto& rail : m_board.rails) volts = std::max(volts, std::fabs(rail.volts));
+        return volts / kReservoirShare + kRectifierVolts;
+    }
 
     std::optional<double> value(int index) const {
         const Part& part = m_board.part(index);
@@ -91,6 +122,15 @@ bool wants_one(const Part& part) {
     }
 }
 
+void take_turns(Board& board, int transformer, const Taker& taker) {
+    Part& part = board.parts[static_cast<std::size_t>(transformer)];
+    const double line = board.mains->volts * std::numbers::sqrt2;
+    std::map<std::string, double> turns;
+    for (const auto& [a, b] : part.pairs())
+        turns[a->role + "-" + b->role] = a->role.front() == 'P' ? kPrimaryTurns : kPrimaryTurns * taker.peak(*a, *b) / line;
+    part.turns = std::move(turns);
+}
+
 } // namespace
 
 void take_values(Board& board) {
@@ -98,11 +138,15 @@ void take_values(Board& board) {
     std::vector<int> without;
     for (int i = 0; i < static_cast<int>(board.parts.size()); ++i)
         if (wants_one(board.part(i))) without.push_back(i);
-    if (without.empty()) return;
+    const bool may_lack_turns = board.mains && std::any_of(board.parts.begin(), board.parts.end(), [](const Part& p) {
+                                    return p.kind == PartKind::Transformer && p.turns.empty();
+                                });
+    if (without.empty() && !may_lack_turns) return;
     const Taker taker(board);
     std::vector<std::optional<double>> values;
     for (int i : without) values.push_back(taker.value(i));
     for (std::size_t k = 0; k < without.size(); ++k) board.parts[static_cast<std::size_t>(without[k])].taken_for = values[k];
+    if (const int line = taker.line_transformer(); line >= 0 && board.part(line).turns.empty()) take_turns(board, line, taker);
 }
 
 } // namespace ohmo
