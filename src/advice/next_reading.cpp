@@ -37,6 +37,15 @@ public:
         NextAdvice out;
         out.open = m_open;
         out.settled = out.open.empty() && explained();
+        if (out.settled && !m_assessment.contradicted_by.empty()) {
+            offer_again();
+            if (m_acts.empty()) offer_what_is_blamed();
+            if (m_cancel.cancelled()) return Problem{ProblemKind::Cancelled, {}, {}, {}, 0, false};
+            out.settled = m_acts.empty();
+            best_first();
+            take_the_best(out);
+            if (!out.settled) return out;
+        }
         if (out.settled) {
             out.stop = true;
             out.reason = StopReason::Settled;
@@ -413,6 +422,14 @@ private:
                               .minutes = m_p.minutes_read,
                               .again = true});
         }
+    }
+
+    // What was read twice alike and still does not fit speaks against the story: what it blames by readings in circuit alone is read
+    // itself.
+    void offer_what_is_blamed() {
+        for (const auto& b : m_assessment.parts)
+            if (b.bad >= m_p.open_below && b.proof != Proof::Own && may_lift(b.part) && !m_evidence.renewed.contains(b.part))
+                offer_alone(b.part, true);
     }
 
     // Nothing promises much and something is open: out of circuit, part by part, best first.

@@ -15,11 +15,12 @@ constexpr double kTowards = 1.5;  // spreads towards less: what a short or leak 
 constexpr double kSlipWeighs = 8; // nats that a reading in agreement has over a slip, about
 constexpr double kStrained = 3;   // deviations of an unknown that ask for another beginning
 constexpr int kFirstRounds = 10, kNextRounds = 6;
-constexpr double kMended = 0.3;     // of the gap that a reading given up may still keep
-constexpr std::size_t kRescues = 6; // a state, best first
-constexpr double kWeighsIn = 5;     // nats below the best: what was only added up is solved
-constexpr int kMoreFits = 150;      // for that, beyond the others
-constexpr double kHeadroom = 0.3;   // nats a reading that a state may agree better than its bell's middle says
+constexpr double kMended = 0.3;                  // of the gap that a reading given up may still keep
+constexpr std::size_t kRescues = 6;              // a state, best first
+constexpr double kWeighsIn = 5;                  // nats below the best: what was only added up is solved
+constexpr double kSameFit = 0.1, kBetterFit = 2; // nats: taken over; expanded again
+constexpr int kMoreFits = 150;                   // for that, beyond the others
+constexpr double kHeadroom = 0.3;                // nats a reading that a state may agree better than its bell's middle says
 
 std::vector<double> middles(const std::vector<Unknown>& prior) {
     std::vector<double> out;
@@ -222,7 +223,32 @@ State* IslandSearch::add(std::unique_ptr<State> state) {
     score(*state);
     m_known.emplace(state->mode, state.get());
     m_states.push_back(std::move(state));
-    return m_states.back().get();
+    State& added = *m_states.back();
+    if (added.solved && !m_seen.empty()) share_fit(added);
+    return &added;
+}
+
+std::vector<std::uint8_t> IslandSearch::electrical(std::vector<std::uint8_t> mode) const {
+    for (std::size_t i = 0; i < mode.size(); ++i)
+        if (mode[i] != m_best_alone[i] && change(i, m_best_alone[i], mode[i]).empty()) mode[i] = m_best_alone[i];
+    return mode;
+}
+
+// A chip that is dead and says nothing must not be what a better fit was found beside: the same circuit has the same fit, the best found.
+void IslandSearch::share_fit(State& state) {
+    auto& same = m_same_circuit[electrical(state.mode)];
+    same.push_back(&state);
+    const State* best =
+        *std::max_element(same.begin(), same.end(), [](const State* a, const State* b) { return a->evidence < b->evidence; });
+    for (State* other : same) {
+        const double gain = best->evidence - other->evidence;
+        if (gain < kSameFit) continue;
+        other->evidence = best->evidence;
+        other->values = best->values;
+        other->fit = best->fit;
+        other->expanded = other->expanded && gain < kBetterFit;
+        score(*other);
+    }
 }
 
 // What looks like slips, or strains what is known of the unknowns, may only lie on the other side of a hill: tried again from there, where
@@ -449,6 +475,7 @@ double IslandSearch::depth_now() const {
 void IslandSearch::solve_in_place(State& state) {
     keep(state, fit_of(state, kNextRounds));
     score(state);
+    share_fit(state);
 }
 
 void IslandSearch::run(const CancelToken& cancel) {

@@ -103,6 +103,9 @@ private:
     State* find(const std::vector<std::uint8_t>& mode);
     const State* alike(const std::vector<std::uint8_t>& mode) const; ///< solved, and different only in which of twins it is
     State* add(std::unique_ptr<State> state);
+    /// Modes with those that change nothing electrical taken back: what readings can tell of a state.
+    std::vector<std::uint8_t> electrical(std::vector<std::uint8_t> mode) const;
+    void share_fit(State& state);
     State* solve(const State* from, std::vector<std::uint8_t> mode, const Near& near, const std::vector<Override>& let_go = {});
     void keep(State& state, Fit done);
     void expand(State& base, const std::vector<char>* only = nullptr);
@@ -137,8 +140,9 @@ private:
     std::vector<std::unique_ptr<State>> m_states;
     std::map<std::vector<std::uint8_t>, State*> m_known;
     Twins m_twins;
-    std::map<std::vector<std::uint8_t>, const State*> m_alike; ///< solved ones, twins in order
-    std::map<std::pair<std::size_t, int>, double> m_screened;  ///< of single deviations that were not solved: gain
+    std::map<std::vector<std::uint8_t>, const State*> m_alike;               ///< solved ones, twins in order
+    std::map<std::vector<std::uint8_t>, std::vector<State*>> m_same_circuit; ///< solved ones, by what readings can tell of them
+    std::map<std::pair<std::size_t, int>, double> m_screened;                ///< of single deviations that were not solved: gain
     double m_most_evidence = 0;
     int m_fits = 0;
 };
