@@ -12,7 +12,6 @@ namespace {
 
 constexpr std::size_t kRough = 8, kAll = 30;
 constexpr double kEnough = 0.997, kLeastState = 1e-4, kLeastMode = 0.0015;
-constexpr double kSameAgain = 0.05; // share within which a place shows the same
 constexpr double kLeastSpread = 0.05, kLeastVolts = 0.03, kMostSpread = 4;
 
 } // namespace
@@ -68,7 +67,8 @@ const Observation* Forecasts::shown_again(const Query& q) const {
         if (o.kind != Seen::Reading || o.renewed != m_evidence.renewed) continue;
         const auto& p = o.query;
         if (p.what != q.what || p.red != q.red || p.black != q.black || p.alone != q.alone || p.meter != q.meter) continue;
-        const bool agrees = last != nullptr && last->over == o.over && (o.over || std::fabs(o.value / last->value - 1) < kSameAgain);
+        const bool agrees = last != nullptr && belief::agree(m_board.practice(), q.what, {last->value, last->over}, {o.value, o.over},
+                                                             m_bench.meters[static_cast<std::size_t>(q.meter)]);
         same = agrees ? same + 1 : 1;
         last = &o;
     }
@@ -253,7 +253,7 @@ std::optional<Outcome> Forecasts::healthy(const Query& q) {
     if (!island.sound_network)
         island.sound_network =
             std::make_unique<belief::Network>(island.search->island().circuit, m_bench.out, m_bench.meters, island.sound);
-    const auto f = island.sound_network->read(*at, nullptr, true);
+    const auto f = read(*island.sound_network, q, *at, shown_again(q), true);
     return outcome(q, f, island.living.front()->fit.variance_of(f.slope));
 }
 

@@ -37,14 +37,12 @@ public:
         NextAdvice out;
         out.open = m_open;
         out.settled = out.open.empty() && explained();
-        if (out.settled && !m_assessment.contradicted_by.empty()) {
-            offer_again();
-            if (m_acts.empty()) offer_what_is_blamed();
+        if (out.settled && question_the_story()) {
             if (m_cancel.cancelled()) return Problem{ProblemKind::Cancelled, {}, {}, {}, 0, false};
-            out.settled = m_acts.empty();
+            out.settled = false;
             best_first();
             take_the_best(out);
-            if (!out.settled) return out;
+            return out;
         }
         if (out.settled) {
             out.stop = true;
@@ -424,12 +422,16 @@ private:
         }
     }
 
-    // What was read twice alike and still does not fit speaks against the story: what it blames by readings in circuit alone is read
-    // itself.
-    void offer_what_is_blamed() {
+    // A reading that does not fit is taken again; where it says the same it speaks against the story, and what that blames by readings in
+    // circuit alone is read itself. False: nothing is left to ask of it.
+    bool question_the_story() {
+        if (m_assessment.contradicted_by.empty()) return false;
+        offer_again();
+        if (!m_acts.empty()) return true;
         for (const auto& b : m_assessment.parts)
             if (b.bad >= m_p.open_below && b.proof != Proof::Own && may_lift(b.part) && !m_evidence.renewed.contains(b.part))
                 offer_alone(b.part, true);
+        return !m_acts.empty();
     }
 
     // Nothing promises much and something is open: out of circuit, part by part, best first.

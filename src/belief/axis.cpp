@@ -100,6 +100,12 @@ Touched touched(const Practice& p, Quantity what, const Shown& shown, bool alone
     return out;
 }
 
+bool agree(const Practice& p, Quantity what, const Shown& a, const Shown& b, const MeterProfile& meter) {
+    if (a.over || b.over) return a.over == b.over;
+    const auto x = touched(p, what, a, true, meter), y = touched(p, what, b, true, meter);
+    return std::fabs(x.y - y.y) < 3 * std::max(x.noise, y.noise);
+}
+
 double ln_broad(Quantity what) {
     switch (what) {
     case Quantity::Diode:

@@ -26,6 +26,9 @@ struct Touched {
 /// `alone`: the part was out of circuit, the leads sat on it alone.
 Touched touched(const Practice& practice, Quantity what, const Shown& shown, bool alone, const MeterProfile& meter);
 
+/// Whether two readings of one place say the same: within what a touch and the last digit do.
+bool agree(const Practice& practice, Quantity what, const Shown& a, const Shown& b, const MeterProfile& meter);
+
 /// ln density of a reading that may be anything.
 double ln_broad(Quantity what);
 

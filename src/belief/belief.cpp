@@ -26,12 +26,6 @@ bool same_reading(const Observation& a, const Observation& b) {
     return a.kind == Seen::Reading && b.kind == Seen::Reading && a.query == b.query && a.renewed == b.renewed;
 }
 
-bool agree(const Practice& p, const MeterProfile& meter, const Observation& a, const Observation& b) {
-    if (a.over || b.over) return a.over == b.over;
-    const auto x = touched(p, a.query.what, {a.value, false}, true, meter), y = touched(p, b.query.what, {b.value, false}, true, meter);
-    return std::fabs(x.y - y.y) < 3 * std::max(x.noise, y.noise);
-}
-
 } // namespace
 
 class Maker {
@@ -132,7 +126,8 @@ private:
         }
         for (std::size_t k = 0; k < index; ++k)
             s.confirmed += same_reading(o, m_evidence.observations[k]) &&
-                           agree(m_p, m_evidence.meters[static_cast<std::size_t>(o.query.meter)], o, m_evidence.observations[k]);
+                           agree(m_p, o.query.what, {o.value, o.over}, {m_evidence.observations[k].value, m_evidence.observations[k].over},
+                                 m_evidence.meters[static_cast<std::size_t>(o.query.meter)]);
         const bool alone = o.query.alone >= 0;
         s.touch = touched(m_p, s.place.what, s.shown, alone, m_evidence.meters[static_cast<std::size_t>(o.query.meter)]);
         if (alone) {

@@ -228,7 +228,7 @@ State* IslandSearch::add(std::unique_ptr<State> state) {
     return &added;
 }
 
-std::vector<std::uint8_t> IslandSearch::electrical(std::vector<std::uint8_t> mode) const {
+std::vector<std::uint8_t> IslandSearch::told_by_readings(std::vector<std::uint8_t> mode) const {
     for (std::size_t i = 0; i < mode.size(); ++i)
         if (mode[i] != m_best_alone[i] && change(i, m_best_alone[i], mode[i]).empty()) mode[i] = m_best_alone[i];
     return mode;
@@ -236,7 +236,7 @@ std::vector<std::uint8_t> IslandSearch::electrical(std::vector<std::uint8_t> mod
 
 // A chip that is dead and says nothing must not be what a better fit was found beside: the same circuit has the same fit, the best found.
 void IslandSearch::share_fit(State& state) {
-    auto& same = m_same_circuit[electrical(state.mode)];
+    auto& same = m_same_circuit[told_by_readings(state.mode)];
     same.push_back(&state);
     const State* best =
         *std::max_element(same.begin(), same.end(), [](const State* a, const State* b) { return a->evidence < b->evidence; });

@@ -104,7 +104,7 @@ private:
     const State* alike(const std::vector<std::uint8_t>& mode) const; ///< solved, and different only in which of twins it is
     State* add(std::unique_ptr<State> state);
     /// Modes with those that change nothing electrical taken back: what readings can tell of a state.
-    std::vector<std::uint8_t> electrical(std::vector<std::uint8_t> mode) const;
+    std::vector<std::uint8_t> told_by_readings(std::vector<std::uint8_t> mode) const;
     void share_fit(State& state);
     State* solve(const State* from, std::vector<std::uint8_t> mode, const Near& near, const std::vector<Override>& let_go = {});
     void keep(State& state, Fit done);

@@ -6,6 +6,7 @@
 #include <algorithm>
 #include <cmath>
 #include <numeric>
+#include <utility>
 
 namespace ohmo {
 namespace {
@@ -30,14 +31,31 @@ Package silicon_of(const Part& part, const Nominal& n) {
     return {Body::Tab, 10, 5, true};
 }
 
-Package wound(const Board& board, const Part& part, double watts) {
-    if (part.kind == PartKind::Inductor) return {Body::Ring, 12, 12, false};
-    if (part.kind == PartKind::Choke) return {Body::Ring, 18, 18, false};
+Package core_of(const Board& board, const Part& part, double watts) {
     const bool line = board.blueprint == "linear" || board.blueprint == "adapter"; // iron at the frequency of the mains
     const double side = line ? 28 + 3.6 * std::sqrt(watts) : 14 + 2.2 * std::sqrt(watts);
     const bool main = part.stage != "control" && part.pairs().size() > 1;
     return {Body::Core, main ? side : 0.6 * side, main ? 0.85 * side : 0.5 * side, false};
 }
+
+// The same whatever the rating; what is not here stands on no board.
+constexpr std::pair<PartKind, Package> kAlways[] = {{PartKind::Tantalum, {Body::Box, 6, 3.5, false}},
+                                                    {PartKind::Film, {Body::Box, 13, 6, false}},
+                                                    {PartKind::XCapacitor, {Body::Box, 18, 9, false}},
+                                                    {PartKind::YCapacitor, {Body::Disc, 8, 3.5, false}},
+                                                    {PartKind::Ceramic, {Body::Box, 3.2, 1.8, false}},
+                                                    {PartKind::Varistor, {Body::Disc, 13, 5, false}},
+                                                    {PartKind::Thermistor, {Body::Disc, 13, 5, false}},
+                                                    {PartKind::FusibleResistor, {Body::Rod, 12, 4.5, false}},
+                                                    {PartKind::Bridge, {Body::Box, 16, 6, false}},
+                                                    {PartKind::ShuntReference, {Body::Legs, 5, 4, false}},
+                                                    {PartKind::IntegratedSwitch, {Body::Chip, 10, 7, false}},
+                                                    {PartKind::Optocoupler, {Body::Chip, 5, 7, false}},
+                                                    {PartKind::Inductor, {Body::Ring, 12, 12, false}},
+                                                    {PartKind::Choke, {Body::Ring, 18, 18, false}},
+                                                    {PartKind::Fuse, {Body::Tube, 22, 6, false}},
+                                                    {PartKind::Switch, {Body::Box, 15, 12, false}},
+                                                    {PartKind::Relay, {Body::Box, 19, 15, false}}};
 
 } // namespace
 
@@ -48,63 +66,26 @@ Package package_of(const Board& board, int index) {
     switch (part.kind) {
     case PartKind::Electrolytic:
         return can_of(part, n);
-    case PartKind::Tantalum:
-        return {Body::Box, 6, 3.5, false};
-    case PartKind::Film:
-        return {Body::Box, 13, 6, false};
-    case PartKind::XCapacitor:
-        return {Body::Box, 18, 9, false};
-    case PartKind::YCapacitor:
-        return {Body::Disc, 8, 3.5, false};
-    case PartKind::Ceramic:
-        return {Body::Box, 3.2, 1.8, false};
-    case PartKind::Varistor:
-    case PartKind::Thermistor:
-        return {Body::Disc, 13, 5, false};
     case PartKind::Resistor:
-        return {Body::Rod, n.watts.value_or(0.25) > 0.5 ? 14.0 : 7.0, n.watts.value_or(0.25) > 0.5 ? 5.0 : 2.6, false};
-    case PartKind::FusibleResistor:
-        return {Body::Rod, 12, 4.5, false};
+        return n.watts.value_or(0.25) > 0.5 ? Package{Body::Rod, 14, 5, false} : Package{Body::Rod, 7, 2.6, false};
     case PartKind::Diode:
     case PartKind::Zener:
     case PartKind::Schottky:
-        if (n.amps.value_or(1) >= kHeatSinkAmps) return {Body::Tab, 10, 5, true};
-        return {Body::Rod, 6, 2.8, false};
-    case PartKind::Bridge:
-        return {Body::Box, 16, 6, false};
-    case PartKind::Mosfet:
-    case PartKind::Igbt:
-    case PartKind::BjtNpn:
-    case PartKind::BjtPnp:
-        return silicon_of(part, n);
+        return n.amps.value_or(1) >= kHeatSinkAmps ? Package{Body::Tab, 10, 5, true} : Package{Body::Rod, 6, 2.8, false};
     case PartKind::Regulator:
         return {Body::Tab, 10, 5, n.amps.value_or(1) >= 1};
-    case PartKind::ShuntReference:
-        return {Body::Legs, 5, 4, false};
     case PartKind::Controller:
         return {Body::Chip, part.pins.size() > 8 ? 19.0 : 10.0, 7, false};
-    case PartKind::IntegratedSwitch:
-        return {Body::Chip, 10, 7, false};
-    case PartKind::Optocoupler:
-        return {Body::Chip, 5, 7, false};
-    case PartKind::Inductor:
-    case PartKind::Choke:
     case PartKind::Transformer:
-        return wound(board, part, rails_watts(board));
-    case PartKind::Fuse:
-        return {Body::Tube, 22, 6, false};
+        return core_of(board, part, rails_watts(board));
     case PartKind::Connector:
         return {Body::Terminals, 6.0 * static_cast<double>(std::max<std::size_t>(2, part.pins.size() / 2)), 9, false};
-    case PartKind::Switch:
-        return {Body::Box, 15, 12, false};
-    case PartKind::Relay:
-        return {Body::Box, 19, 15, false};
-    case PartKind::Lamp:
-    case PartKind::Load:
-    case PartKind::Track:
+    default:
         break;
     }
-    return {};
+    if (is_switch_device(part.kind)) return silicon_of(part, n);
+    const auto always = std::find_if(std::begin(kAlways), std::end(kAlways), [&](const auto& row) { return row.first == part.kind; });
+    return always == std::end(kAlways) ? Package{} : always->second;
 }
 
 } // namespace ohmo

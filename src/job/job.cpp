@@ -183,9 +183,18 @@ std::string_view do_name(Do act) {
     return names[static_cast<std::size_t>(act)];
 }
 
+namespace {
+
+// The file's own JSON to be changed; that of an empty job where there is none.
+std::shared_ptr<Json> own_json(const Job& job) {
+    return std::make_shared<Json>(job.source ? *job.source : Json{{"ohmotrace", 1}, {"journal", Json::array()}});
+}
+
+} // namespace
+
 Job Job::with(const Entry& entry) const {
     Job next = *this;
-    auto json = std::make_shared<Json>(source ? *source : Json{{"ohmotrace", 1}});
+    auto json = own_json(*this);
     (*json)["journal"].push_back(detail::write_entry(entry));
     next.source = std::move(json);
     next.journal.push_back(entry);
@@ -195,7 +204,7 @@ Job Job::with(const Entry& entry) const {
 Job Job::with_unit(const Unit& other) const {
     Job next = *this;
     next.unit = other;
-    auto json = std::make_shared<Json>(source ? *source : Json{{"ohmotrace", 1}, {"journal", Json::array()}});
+    auto json = own_json(*this);
     Json& u = (*json)["unit"];
     if (!u.is_object()) u = Json::object();
     u["name"] = other.name;
@@ -210,7 +219,7 @@ Job Job::with_unit(const Unit& other) const {
 Job Job::with_meter(MeterProfile meter) const {
     meter.usual = true;
     Job next = *this;
-    auto json = std::make_shared<Json>(source ? *source : Json{{"ohmotrace", 1}, {"journal", Json::array()}});
+    auto json = own_json(*this);
     Json& list = (*json)["meters"];
     Json kept = Json::array();
     if (list.is_array())
@@ -231,7 +240,7 @@ Job Job::with_meter(MeterProfile meter) const {
 Job redated(Job job, Seconds last) {
     if (job.journal.empty()) return job;
     const Seconds by = last - job.journal.back().at;
-    auto json = std::make_shared<Json>(job.source ? *job.source : Json{{"ohmotrace", 1}, {"journal", Json::array()}});
+    auto json = own_json(job);
     for (std::size_t i = 0; i < job.journal.size(); ++i) {
         job.journal[i].at += by;
         (*json)["journal"][i]["at"] = format_time(job.journal[i].at);

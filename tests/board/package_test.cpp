@@ -18,7 +18,6 @@ Package of(const std::string& line) {
 
 // Cans as catalogues have them (common practice, no source): 100 uF 400 V some 18 mm across, 1,000 uF 25 V 10 to 16, 47 uF 25 V 5 to 8.
 TEST(Package, CansGrowWithTheirCharge) {
-    const Board b = demo_board();
     const auto across = [](const std::string& value, double volts) {
         Board one = board({"C1 electrolytic " + value + " +=A -=B"});
         one.parts[0].volts = volts;

@@ -5,6 +5,7 @@
 #include "gui/action_list.h"
 #include "gui/actions.h"
 #include "gui/application.h"
+#include "gui/glance.h"
 #include "gui/map/map_view.h"
 #include "gui/widgets/plot.h"
 
@@ -86,6 +87,16 @@ TEST_F(Frame, KeysOfTheReadmeDoWhatItSays) {
     EXPECT_NE(themes.theme().dark, dark);
     keys("Ctrl+D");
     EXPECT_EQ(themes.theme().dark, dark);
+    window->go_to(QStringLiteral("probe"));
+    keys("F11");
+    EXPECT_NE(window->findChild<Glance*>(), nullptr);
+    keys("F11"); // again leaves
+    EXPECT_TRUE(wait([this] { return window->findChild<Glance*>() == nullptr; }));
+    keys("F2");
+    EXPECT_FALSE(find<QLineEdit>("bench-input")->text().isEmpty());
+    keys("F1");
+    ASSERT_FALSE(window->findChildren<ActionList*>().empty());
+    for (auto* list : window->findChildren<ActionList*>()) list->close();
     keys("Ctrl+M");
     auto* teacher = find<QDialog>("meter-teacher");
     EXPECT_TRUE(teacher->isVisible());

@@ -88,9 +88,7 @@ void BenchLineBar::preview() {
         else
             say = qs(wording::problem(entry.problem())), voice = "warn";
     }
-    m_understood->setProperty("voice", QString::fromLatin1(voice));
-    m_understood->style()->unpolish(m_understood);
-    m_understood->style()->polish(m_understood);
+    set_voice(*m_understood, voice);
     m_understood->setText(say);
     m_understood->setToolTip(say);
     Q_EMIT understood(meant);

@@ -16,12 +16,7 @@ namespace ohmo {
 
 BlueprintPicker::BlueprintPicker(std::vector<Blueprint> blueprints, const ThemeSource& theme, QWidget* parent)
     : QDialog(parent), m_blueprints(std::move(blueprints)), m_sketch(new BoardSketch(theme)) {
-    setObjectName(QStringLiteral("blueprint-picker"));
-    setWindowTitle(tr("What kind of supply is it?"));
-    resize(960, 600);
-    auto* outer = new QVBoxLayout(this);
-    outer->setContentsMargins(16, 16, 16, 16);
-    outer->setSpacing(12);
+    auto* outer = dialog_layout(*this, "blueprint-picker", tr("What kind of supply is it?"), {960, 600});
     outer->addWidget(
         body(tr("Typical parts and wiring are put on the map as guesses. What you then see and read corrects them."), "muted"));
     auto* row = new QHBoxLayout;

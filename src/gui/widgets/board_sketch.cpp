@@ -59,7 +59,7 @@ Sketch sketch_board(const Board& board) {
     };
     double area = 0;
     for (int i = 0; i < static_cast<int>(board.parts.size()); ++i) {
-        const Sketch::Placed placed{i, package_of(board, i), {}};
+        const Sketch::Placed placed{i, package_of(board, i), {}, is_diode_like(board.part(i).kind)};
         if (placed.package.body == Body::None) continue;
         area += footprint(placed);
         const Part& part = board.part(i);
@@ -102,8 +102,6 @@ BoardSketch::BoardSketch(const ThemeSource& theme, QWidget* parent) : QWidget(pa
 
 void BoardSketch::show_board(const Board& board) {
     m_sketch = sketch_board(board);
-    m_diode_ring.clear();
-    for (const auto& p : m_sketch.parts) m_diode_ring.push_back(is_diode_like(board.part(p.part).kind) ? 1 : 0);
     update();
 }
 
@@ -149,9 +147,7 @@ void BoardSketch::paint_part(QPainter& p, const Sketch::Placed& placed, double k
         p.drawLine(QPointF(box.left(), box.center().y()), QPointF(box.right(), box.center().y()));
         const QRectF body = box.adjusted(leg, 0, -leg, 0);
         p.drawRoundedRect(body, 1.5, 1.5);
-        const auto at = static_cast<std::size_t>(&placed - m_sketch.parts.data());
-        if (m_diode_ring[at] != 0)
-            p.fillRect(QRectF(body.right() - body.width() * 0.28, body.top(), body.width() * 0.16, body.height()), t.text);
+        if (placed.ring) p.fillRect(QRectF(body.right() - body.width() * 0.28, body.top(), body.width() * 0.16, body.height()), t.text);
         break;
     }
     case Body::Tab: {

@@ -15,7 +15,8 @@ struct Sketch {
     struct Placed {
         int part;
         Package package;
-        QRectF at; ///< millimetres
+        QRectF at;         ///< millimetres
+        bool ring = false; ///< a rod with a ring at one end
     };
     QSizeF size; ///< millimetres
     std::vector<Placed> parts;
@@ -42,7 +43,6 @@ private:
 
     const ThemeSource& m_theme;
     Sketch m_sketch;
-    std::vector<char> m_diode_ring; ///< by placed part: a ring at one end
 };
 
 } // namespace ohmo

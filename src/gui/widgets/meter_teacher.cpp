@@ -15,7 +15,6 @@
 #include <QLineEdit>
 #include <QPushButton>
 #include <QScopedValueRollback>
-#include <QStyle>
 #include <QTableWidget>
 
 namespace ohmo {
@@ -29,12 +28,7 @@ MeterTeacher::MeterTeacher(QWidget* parent)
     : QDialog(parent), m_name(new QLineEdit(tr("bench"))), m_leads(new QLineEdit), m_diode(new QLineEdit), m_counts(new QComboBox),
       m_table(new QTableWidget(0, kColumns)), m_says(body({})), m_for_new(new QCheckBox(tr("also for new jobs"))),
       m_use(button(tr("Use this meter"), "meter-use", "main")) {
-    setObjectName(QStringLiteral("meter-teacher"));
-    setWindowTitle(tr("Teach the meter"));
-    resize(860, 460);
-    auto* outer = new QVBoxLayout(this);
-    outer->setContentsMargins(16, 16, 16, 16);
-    outer->setSpacing(12);
+    auto* outer = dialog_layout(*this, "meter-teacher", tr("Teach the meter"), {860, 460});
     outer->addWidget(body(
         tr("Junctions read differently on every meter, as each range drives its own current. Hold the meter on a range, read one known "
            "resistor and one good silicon diode (red lead at the anode), and go on to the next. A meter that chooses the range itself "
@@ -85,8 +79,8 @@ MeterTeacher::MeterTeacher(QWidget* parent)
     connect(cancel, &QPushButton::clicked, this, &QDialog::reject);
     connect(m_use, &QPushButton::clicked, this, &QDialog::accept);
     connect(m_counts, &QComboBox::currentIndexChanged, this, &MeterTeacher::fill_ranges);
-    connect(m_table, &QTableWidget::cellChanged, this, &MeterTeacher::update);
-    for (auto* line : {m_name, m_leads, m_diode}) connect(line, &QLineEdit::textChanged, this, &MeterTeacher::update);
+    connect(m_table, &QTableWidget::cellChanged, this, &MeterTeacher::learn);
+    for (auto* line : {m_name, m_leads, m_diode}) connect(line, &QLineEdit::textChanged, this, &MeterTeacher::learn);
     cancel->setAutoDefault(false);
     m_use->setAutoDefault(false); // Enter ends a cell, not the dialog
     fill_ranges();
@@ -108,7 +102,7 @@ void MeterTeacher::fill_ranges() {
             }
         m_table->setCurrentCell(0, kKnown);
     }
-    update();
+    learn();
 }
 
 Result<MeterLesson> MeterTeacher::lesson() const {
@@ -139,7 +133,7 @@ Result<MeterLesson> MeterTeacher::lesson() const {
     return out;
 }
 
-void MeterTeacher::update() {
+void MeterTeacher::learn() {
     if (m_filling) return;
     const QScopedValueRollback filling(m_filling, true);
     m_meter.reset();
@@ -179,9 +173,7 @@ void MeterTeacher::update() {
         m_use->setEnabled(read > 0 || known > 0);
     }
     if (!problems.empty()) m_use->setEnabled(false);
-    m_says->setProperty("voice", QLatin1String(voice));
-    m_says->style()->unpolish(m_says);
-    m_says->style()->polish(m_says);
+    set_voice(*m_says, voice);
 }
 
 } // namespace ohmo

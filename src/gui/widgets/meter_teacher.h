@@ -27,7 +27,7 @@ public:
 
 private:
     void fill_ranges();
-    void update();
+    void learn();
     Result<MeterLesson> lesson() const;
 
     QLineEdit *m_name, *m_leads, *m_diode;

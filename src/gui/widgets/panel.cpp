@@ -3,6 +3,7 @@
 
 #include "gui/widgets/yielding.h"
 
+#include <QDialog>
 #include <QPushButton>
 #include <QScrollArea>
 #include <QStyle>
@@ -38,6 +39,22 @@ QLabel* body(const QString& text, const char* voice, QWidget* parent) {
     label->setWordWrap(true);
     if (voice != nullptr) label->setProperty("voice", QString::fromLatin1(voice));
     return label;
+}
+
+void set_voice(QLabel& label, const char* voice) {
+    label.setProperty("voice", QString::fromLatin1(voice));
+    label.style()->unpolish(&label);
+    label.style()->polish(&label);
+}
+
+QVBoxLayout* dialog_layout(QDialog& dialog, const char* name, const QString& title, QSize size) {
+    dialog.setObjectName(QString::fromLatin1(name));
+    dialog.setWindowTitle(title);
+    dialog.resize(size);
+    auto* layout = new QVBoxLayout(&dialog);
+    layout->setContentsMargins(16, 16, 16, 16);
+    layout->setSpacing(12);
+    return layout;
 }
 
 QPushButton* button(const QString& text, const char* name, const char* kind) {

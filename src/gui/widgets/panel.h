@@ -6,6 +6,7 @@
 #include <QString>
 #include <QVBoxLayout>
 
+class QDialog;
 class QPushButton;
 
 namespace ohmo {
@@ -14,6 +15,10 @@ QLabel* heading(const QString& text, QWidget* parent = nullptr);
 QLabel* heading_line();                                                                    ///< on one line, ending in an ellipsis
 QLabel* body(const QString& text, const char* voice = nullptr, QWidget* parent = nullptr); ///< wraps; voice: muted, good, warn, bad
 QPushButton* button(const QString& text, const char* name, const char* kind = nullptr);    ///< kind: main, danger
+
+void set_voice(QLabel& label, const char* voice); ///< of a label that body() made, as there
+/// What every dialog begins with.
+QVBoxLayout* dialog_layout(QDialog& dialog, const char* name, const QString& title, QSize size);
 
 /// A framed box with a title and lines of text under it.
 class Card : public QFrame {
