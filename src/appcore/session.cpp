@@ -101,6 +101,19 @@ void Session::read_blueprints(QObject* context, std::function<void(std::vector<B
     in_background(context, read, std::move(done));
 }
 
+void Session::read_progress(const std::vector<Path>& jobs, QObject* context,
+                            std::function<void(std::vector<std::optional<JobProgress>>)> done) const {
+    const auto read = [this, jobs] {
+        std::vector<std::optional<JobProgress>> out;
+        for (const auto& path : jobs) {
+            const auto loaded = m_reader.load(m_places.disk, path);
+            out.push_back(loaded ? std::optional(job_progress(loaded->job, ohmo::replay(loaded->job))) : std::nullopt);
+        }
+        return out;
+    };
+    in_background(context, read, std::move(done));
+}
+
 std::optional<Problems> Session::save(const Path& path) {
     const auto saved = save_job(m_places.disk, path, m_job);
     if (!saved) return saved.problems();

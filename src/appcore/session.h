@@ -6,6 +6,7 @@
 #include "base/disk.h"
 #include "job/bench_line.h"
 #include "job/blueprints.h"
+#include "report/job_progress.h"
 
 #include <QObject>
 #include <QString>
@@ -57,6 +58,10 @@ public:
     /// The families to choose from, read off the interface thread; those that cannot be read are left out. `done` runs on this thread,
     /// unless `context` is gone by then.
     void read_blueprints(QObject* context, std::function<void(std::vector<Blueprint>)> done) const;
+
+    /// How far these jobs are, read off the interface thread; nothing for those that cannot be read. `done` as above.
+    void read_progress(const std::vector<Path>& jobs, QObject* context,
+                       std::function<void(std::vector<std::optional<JobProgress>>)> done) const;
 
     std::optional<Problems> save(const Path& path);
 

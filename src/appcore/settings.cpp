@@ -4,17 +4,42 @@
 #include <QStandardPaths>
 
 namespace ohmo {
+namespace {
+
+const QString kJobs = QStringLiteral("jobs/recent"), kStations = QStringLiteral("jobs/recent-stations"); // one station a job, same order
+constexpr qsizetype kMostRecent = 8;
+
+} // namespace
 
 QString Settings::default_file() {
     return QStandardPaths::writableLocation(QStandardPaths::GenericConfigLocation) + QStringLiteral("/ohmotrace/settings.ini");
 }
 
 void Settings::add_recent_job(const QString& path) {
-    QStringList list = recent_jobs();
-    list.removeAll(path);
+    const QString station = station_of(path);
+    QStringList list = recent_jobs(), stations = m_store.value(kStations).toStringList();
+    while (stations.size() < list.size()) stations.append(QString());
+    if (const auto at = list.indexOf(path); at >= 0) {
+        list.removeAt(at);
+        stations.removeAt(at);
+    }
     list.prepend(path);
-    while (list.size() > 8) list.removeLast();
-    m_store.setValue(QStringLiteral("jobs/recent"), list);
+    stations.prepend(station);
+    m_store.setValue(kJobs, list.mid(0, kMostRecent));
+    m_store.setValue(kStations, stations.mid(0, kMostRecent));
+}
+
+QString Settings::station_of(const QString& path) const {
+    return m_store.value(kStations).toStringList().value(recent_jobs().indexOf(path));
+}
+
+void Settings::set_station_of(const QString& path, const QString& id) {
+    const auto at = recent_jobs().indexOf(path);
+    if (at < 0) return;
+    QStringList stations = m_store.value(kStations).toStringList();
+    while (stations.size() <= at) stations.append(QString());
+    stations[at] = id;
+    m_store.setValue(kStations, stations);
 }
 
 } // namespace ohmo

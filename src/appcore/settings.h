@@ -33,6 +33,12 @@ public:
 
     QStringList recent_jobs() const { return m_store.value(QStringLiteral("jobs/recent")).toStringList(); }
     void add_recent_job(const QString& path);
+    /// The station that was on screen when this job was last open; empty where it is not known.
+    QString station_of(const QString& path) const;
+    void set_station_of(const QString& path, const QString& id);
+
+    bool voice() const { return m_store.value(QStringLiteral("look/voice"), false).toBool(); }
+    void set_voice(bool on) { m_store.setValue(QStringLiteral("look/voice"), on); }
 
 private:
     QSettings m_store;

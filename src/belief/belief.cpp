@@ -10,6 +10,7 @@
 #include <algorithm>
 #include <cmath>
 #include <numeric>
+#include <tuple>
 
 namespace ohmo::belief {
 namespace {
@@ -112,6 +113,10 @@ private:
                 words(o);
             }
         }
+        const auto key = [](const Sight& s) { return std::tuple(s.place.what, s.place.red, s.place.black, s.shown.value, s.shown.over); };
+        for (auto* lists : {&m_sights, &m_alone}) // the order of the journal must not tell, not even in where a search ends
+            for (auto& seen : *lists)
+                std::stable_sort(seen.begin(), seen.end(), [&](const Sight& a, const Sight& b) { return key(a) < key(b); });
     }
 
     void reading(const Observation& o, std::size_t index) {
@@ -465,9 +470,17 @@ private:
         for (std::size_t p = 0; p < m_board.parts.size(); ++p) {
             double fine = 1;
             for (int u : model().units_of[p])
-                if (!unit(u).renewed && !unit(u).setting) fine *= out.m_marginal[static_cast<std::size_t>(u)][0];
+                if (!unit(u).renewed) fine *= 1 - faulty(u, out.m_marginal[static_cast<std::size_t>(u)]);
             out.m_bad[p] = 1 - fine;
         }
+    }
+
+    // Neither fine nor set in a way that is no fault.
+    double faulty(int u, const std::vector<double>& chance) const {
+        double sum = 0;
+        for (std::size_t m = 1; m < chance.size(); ++m)
+            if (!unit(u).modes[m].setting) sum += chance[m];
+        return sum;
     }
 
     // The likeliest sets of faults over all islands. Leaves stand as they are likeliest.

@@ -30,9 +30,10 @@ double brings_about(const Practice& p, const std::string& word, const Behaviour&
     return behaviour.running == Running::Normal ? fits : std::max(fits, p.loose_words);
 }
 
-class Maker {
+class ComplaintMaker {
 public:
-    Maker(const Model& model, const Board& board, const BoardRoles& roles, const std::vector<std::vector<char>>& violent, Alone& alone)
+    ComplaintMaker(const Model& model, const Board& board, const BoardRoles& roles, const std::vector<std::vector<char>>& violent,
+                   Alone& alone)
         : m_model(model), m_board(board), m_roles(roles), m_p(board.practice()), m_violent(violent), m_alone(alone) {
         for (const auto& unit : model.units) {
             m_out.explains.emplace_back(unit.modes.size(), std::array<double, kMostComplaints>{});
@@ -70,7 +71,9 @@ private:
             for (std::size_t m = 1; m < m_model.units[u].modes.size(); ++m) work(u, m);
     }
 
-    bool gone(std::size_t u, const Observation& o) const { return m_model.units[u].setting || o.renewed.contains(m_model.units[u].part); }
+    bool gone(std::size_t u, std::size_t m, const Observation& o) const {
+        return m_model.units[u].modes[m].setting || o.renewed.contains(m_model.units[u].part);
+    }
     double doubted(double chance) const { return (1 - m_p.behaviour_doubt) * chance + m_p.behaviour_doubt * 0.4; }
 
     void word(const Observation& o) {
@@ -83,7 +86,7 @@ private:
             if (b.running == Running::BlowsFuse) b.fuse_open = true; // and with it the fuse
             double fits = brings_about(m_p, o.word, b);
             if (cuts_off(m_model.units[u].modes[m].fault)) fits = std::max(fits, m_p.loose_words);
-            chance = std::min(chance, gone(u, o) ? 0.0 : doubted(fits));
+            chance = std::min(chance, gone(u, m, o) ? 0.0 : doubted(fits));
         });
     }
 
@@ -133,7 +136,7 @@ private:
         std::vector<std::vector<double>> each(m_model.units.size());
         for (std::size_t u = 0; u < m_model.units.size(); ++u) each[u].assign(m_model.units[u].modes.size(), sound);
         for_each_mode([&](std::size_t u, std::size_t m) {
-            if (!gone(u, o)) most = std::max(most, each[u][m] = (*ln)(m_alone.figures(m_model.units[u].modes[m].fault, load)));
+            if (!gone(u, m, o)) most = std::max(most, each[u][m] = (*ln)(m_alone.figures(m_model.units[u].modes[m].fault, load)));
         });
         if (sound > most - kAsGoodAsSound) {
             for_each_mode([&](std::size_t u, std::size_t m) {
@@ -145,7 +148,7 @@ private:
         if (k < 0) return;
         for_each_mode([&](std::size_t u, std::size_t m) {
             m_out.explains[u][m][static_cast<std::size_t>(k)] =
-                gone(u, o) ? 0 : doubted(each[u][m] <= sound + 0.1 ? 0 : std::exp(each[u][m] - most));
+                gone(u, m, o) ? 0 : doubted(each[u][m] <= sound + 0.1 ? 0 : std::exp(each[u][m] - most));
         });
     }
 
@@ -187,7 +190,7 @@ const Figures& Alone::figures(const Fault& fault, double load) {
 
 Complaints make_complaints(const Model& model, const Board& board, const BoardRoles& roles, const Evidence& evidence,
                            const std::vector<std::vector<char>>& violent, Alone& alone) {
-    return Maker(model, board, roles, violent, alone).run(evidence);
+    return ComplaintMaker(model, board, roles, violent, alone).run(evidence);
 }
 
 } // namespace ohmo::belief

@@ -12,7 +12,8 @@ namespace ohmo::belief {
 namespace {
 
 constexpr double kWellAfterOpen = kLnOpen - 0.1;
-constexpr double kSetOpen = 0.4; // of a link or selector whose setting nobody said
+constexpr double kSetOpen = 0.4;    // of a link or selector whose setting nobody said
+constexpr double kSetClosed = 0.05; // of a make contact without current through its coil
 
 class Groups {
 public:
@@ -200,16 +201,22 @@ private:
         unit.alone.nodes = static_cast<int>(unit.alone_node.size());
         unit.modes.push_back({{index, FaultMode::Open, {}}, 0, {}, false});
         const Part& part = m_board.part(index); // the mains switch is on for the cold readings
-        unit.setting = part.kind == PartKind::Switch && part.value.empty() && part.stage != "mains-in";
+        const bool untold = part.kind == PartKind::Switch && part.value.empty() && part.stage != "mains-in";
         for (const auto& m : pe.modes) {
             if (renewed) break; // new parts are taken to be good
             const bool here = m.values.empty() ? side == 0 : side_of[static_cast<std::size_t>(m.values.front().unknown)] == side;
             if (!here) continue;
-            if (unit.setting && m.fault.mode != FaultMode::Open) continue;
-            UnitMode mode{m.fault, unit.setting ? kSetOpen : m.wear, {}, conducts_wrongly(m.fault.mode)};
+            if (untold && m.fault.mode != FaultMode::Open) continue;
+            UnitMode mode{m.fault, untold ? kSetOpen : m.wear, {}, conducts_wrongly(m.fault.mode), untold};
             for (const auto& v : m.values)
                 if (numbered(v.unknown) >= 0) mode.values.push_back({numbered(v.unknown), v.middle, v.spread});
             unit.modes.push_back(std::move(mode));
+            if (part.kind != PartKind::Relay || m.fault.mode != FaultMode::Short) continue;
+            UnitMode held = unit.modes.back(); // the same contact, closed because the relay keeps its place, or is drawn as it works
+            held.wear = kSetClosed;
+            held.conducts = false;
+            held.setting = true;
+            unit.modes.push_back(std::move(held));
         }
         island.units.push_back(number);
         m_model.units_of[static_cast<std::size_t>(index)].push_back(number);

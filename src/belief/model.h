@@ -27,6 +27,7 @@ struct UnitMode {
     double wear = 0; ///< chance by wear at the usual age; "fine" has what is left
     std::vector<Override> values;
     bool conducts = false; ///< a short that may take others along
+    bool setting = false;  ///< how a switch or relay may be set, where nobody said: no fault
 };
 
 struct Unit {
@@ -34,7 +35,6 @@ struct Unit {
     int island = -1;
     bool renewed = false;        ///< stands for the new part that took the place of another unit's
     bool ages = false;           ///< of the family that shares one latent age
-    bool setting = false;        ///< a switch or link whose setting nobody said: its modes are how it may be set, none of them a fault
     std::vector<UnitMode> modes; ///< the first is "fine"
     Circuit alone;               ///< the part by itself, in unknowns of its island
     std::map<NetId, int> alone_node;

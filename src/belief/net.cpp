@@ -142,7 +142,8 @@ private:
         if (!mode.conducts) return;
         const auto kind = m_board.part(unit.part).kind;
         const bool through = mode.fault.mode != FaultMode::SupplyShort && mode.fault.mode != FaultMode::OutputShort;
-        const bool sw = m_roles.is_switch(unit.part) && through, pass = m_roles.is_pass(unit.part) && through;
+        const bool sw = (m_roles.is_switch(unit.part) || m_roles.is_leg(unit.part)) && through,
+                   pass = m_roles.is_pass(unit.part) && through;
         const bool bridge = kind == PartKind::Bridge || (is_diode_like(kind) && m_board.part(unit.part).stage == "rectify");
         const bool bulk = std::find(m_roles.bulk.begin(), m_roles.bulk.end(), unit.part) != m_roles.bulk.end();
         for (int i = 0; i < static_cast<int>(m_board.parts.size()); ++i) {
@@ -180,7 +181,7 @@ private:
         if (part.kind == PartKind::Resistor)
             seen(u, m, {i, FaultMode::Open, {}},
                  m_p.gate_resistor_with_switch * (gate_gone ? 1 : 0.3) * whose(fault.part, [&](int sw) { return shares_gate(sw, i); }));
-        if (part.kind == PartKind::Controller && gate_gone && m_roles.is_switch(fault.part)) {
+        if (part.kind == PartKind::Controller && gate_gone && !m_roles.is_pass(fault.part)) {
             const double chance = m_p.controller_with_switch * (drives(i, fault.part) ? 1 : m_p.sister_share);
             seen(u, m, {i, FaultMode::OutputShort, {}}, chance / 2);
             seen(u, m, {i, FaultMode::SupplyShort, {}}, chance / 2);
@@ -188,12 +189,15 @@ private:
         if (part.kind == PartKind::Bridge && m_board.mains) seen(u, m, {i, FaultMode::Short, {}}, m_p.bridge_with_switch);
     }
 
-    // Whether it holds for this switch, or in part for a sister.
+    // Whether it holds for this switch or pass transistor, or in part for a sister.
     template <class Holds>
     double whose(int sw, const Holds& holds) const {
         if (holds(sw)) return 1;
-        const auto& all = m_roles.switches;
-        const bool sisters = m_roles.is_switch(sw) && std::any_of(all.begin(), all.end(), [&](int s) { return s != sw && holds(s); });
+        const auto among = [&](const std::vector<int>& all) {
+            return std::find(all.begin(), all.end(), sw) != all.end() &&
+                   std::any_of(all.begin(), all.end(), [&](int s) { return s != sw && holds(s); });
+        };
+        const bool sisters = among(m_roles.switches) || among(m_roles.legs) || among(m_roles.pass);
         return sisters ? m_p.sister_share : 0;
     }
 

@@ -21,6 +21,8 @@ constexpr double kWeighsIn = 5;                  // nats below the best: what wa
 constexpr double kSameFit = 0.1, kBetterFit = 2; // nats: taken over; expanded again
 constexpr int kMoreFits = 150;                   // for that, beyond the others
 constexpr double kHeadroom = 0.3;                // nats a reading that a state may agree better than its bell's middle says
+constexpr double kAgainst = 3;                   // nats by which readings speak against a short
+constexpr double kHides = 0.1;                   // chance of what a short opens, that it may then stand behind
 
 std::vector<double> middles(const std::vector<Unknown>& prior) {
     std::vector<double> out;
@@ -180,26 +182,6 @@ void IslandSearch::add_brought_down() {
     }
 }
 
-// A parent that alone contradicts what was read may not with what it brings down: from there on, too poor to be expanded as others are.
-void IslandSearch::follow_chains() {
-    for (const auto& o : openers()) {
-        double best = kNone;
-        for (const auto& s : m_states) best = std::max(best, s->score);
-        State trial;
-        trial.mode = m_best_alone;
-        trial.mode[o.position] = static_cast<std::uint8_t>(o.mode);
-        State* there = find(trial.mode);
-        if (there == nullptr) {
-            trial.evidence = m_most_evidence;
-            score(trial);
-            if (trial.score < best - m_limits.depth || m_fits >= m_limits.most_fits) continue;
-            there = solve(m_states.front().get(), trial.mode, {});
-        }
-        if (there->score < best - m_limits.depth && there->score - there->evidence + m_most_evidence > best - m_limits.depth)
-            expand(*there, &o.children);
-    }
-}
-
 std::vector<double> IslandSearch::start_from(const State& from, const std::vector<std::uint8_t>& mode) const {
     auto out = from.values;
     for (std::size_t i = 0; i < mode.size(); ++i)
@@ -339,24 +321,69 @@ void IslandSearch::move_among_twins(const State& base) {
             }
 }
 
-void IslandSearch::expand(State& base, const std::vector<char>* only) {
-    base.expanded = only == nullptr;
-    if (base.expanded && !m_seen.empty()) move_among_twins(base);
+std::vector<char> IslandSearch::moved_by(Screen& screen, const std::vector<Override>& to) const {
+    std::vector<char> out(m_seen.size(), 1);
+    for (std::size_t j = 0; j < m_seen.size(); ++j) {
+        const double slight = kSlight * m_seen[j].touch.noise;
+        const auto moves = [&](double z) { return std::fabs(screen.moved(j, to, z)) > slight; };
+        if (!moves(0) && !moves(-kTowards) && !moves(kTowards)) out[j] = 0;
+    }
+    return out;
+}
+
+// A fault that readings rule out may not be with what it brings down, such as a short behind what it burnt open: both at once, since either
+// alone leads uphill.
+void IslandSearch::add_hidden(const State& base, std::size_t position, int mode, const std::function<Screen&()>& screen_now, double room,
+                              double best) {
+    if (m_seen.empty()) return;
+    for (int e : m_net.out_of[static_cast<std::size_t>(m_island.units[position])]) {
+        const Edge& edge = m_net.edges[static_cast<std::size_t>(e)];
+        const int child = m_position[static_cast<std::size_t>(edge.child)];
+        if (edge.parent_mode != mode || edge.chance < kHides || child < 0 || m_enumerated[static_cast<std::size_t>(child)] == 0) continue;
+        const auto at = static_cast<std::size_t>(child);
+        if (base.mode[at] == edge.child_mode) continue;
+        State trial;
+        trial.mode = base.mode;
+        trial.mode[position] = static_cast<std::uint8_t>(mode);
+        trial.mode[at] = static_cast<std::uint8_t>(edge.child_mode);
+        if (find(trial.mode) != nullptr) continue;
+        trial.evidence = base.evidence;
+        score(trial);
+        if (trial.score + room < best - m_limits.depth - 1) continue;
+        Screen& screen = screen_now();
+        auto to = change(position, base.mode[position], mode);
+        for (const auto& o : change(at, base.mode[at], edge.child_mode)) to.push_back(o);
+        const double gain = screen.gain(to), estimate = trial.score + std::min(gain, room);
+        if (gain < -m_limits.slack - 5 || estimate < best - m_limits.slack) continue;
+        wait_for(base, estimate, std::move(trial.mode), screen, to);
+    }
+}
+
+void IslandSearch::wait_for(const State& base, double estimate, std::vector<std::uint8_t> mode, Screen& screen,
+                            const std::vector<Override>& to) {
+    m_waiting.push_back({estimate, &base, std::move(mode), m_around, moved_by(screen, to), screen.let_go(to)});
+    std::push_heap(m_waiting.begin(), m_waiting.end());
+}
+
+void IslandSearch::expand(State& base) {
+    base.expanded = true;
+    ++m_expanded;
+    if (!m_seen.empty()) move_among_twins(base);
     double best = kNone;
     for (const auto& s : m_states) best = std::max(best, s->score);
     const State& first = *m_states.front();
     const bool is_first = &base == &first;
-    std::shared_ptr<const Fit> around;
+    m_around.reset();
     std::optional<Screen> screen;
     std::vector<Unknown> prior;
-    struct Next {
-        double estimate;
-        std::size_t position;
-        int mode;
-        std::vector<char> moved;
-        std::vector<Override> let_go; ///< starts where it was taken to be
+    const auto screen_now = [&]() -> Screen& {
+        if (!screen) {
+            m_around = base.fit ? base.fit : std::make_shared<const Fit>(fit_of(base, base.solved ? 0 : 2));
+            prior = prior_of(base.mode);
+            screen.emplace(m_island.circuit, m_where, m_bench, prior, m_seen, *m_around);
+        }
+        return *screen;
     };
-    std::vector<Next> nexts;
     struct Rescue {
         int mended;
         double score;
@@ -367,12 +394,15 @@ void IslandSearch::expand(State& base, const std::vector<char>* only) {
     std::map<std::vector<std::uint8_t>, double> gains; // twins are screened once
     const double room = m_seen.empty() ? 0 : std::max(0.0, m_most_evidence - base.evidence);
     for (std::size_t i = 0; i < base.mode.size(); ++i) {
-        if (m_enumerated[i] == 0 || (only != nullptr && (*only)[i] == 0)) continue;
+        if (m_enumerated[i] == 0) continue;
         for (int m = 0; m < static_cast<int>(unit(i).modes.size()); ++m) {
             if (m == base.mode[i]) continue;
             auto mode = base.mode;
             mode[i] = static_cast<std::uint8_t>(m);
-            if (find(mode) != nullptr) continue;
+            if (const State* known = find(mode)) {
+                if (known->evidence < base.evidence - kAgainst) add_hidden(base, i, m, screen_now, room, best);
+                continue;
+            }
             State trial;
             trial.mode = mode;
             trial.evidence = base.evidence;
@@ -402,7 +432,10 @@ void IslandSearch::expand(State& base, const std::vector<char>* only) {
                 if (was != nullptr && becomes != nullptr) {
                     trial.evidence += becomes->evidence - was->evidence;
                     score(trial);
-                    if (trial.score < best - m_limits.depth) continue;
+                    if (trial.score < best - m_limits.depth) {
+                        add_hidden(base, i, m, screen_now, room, best);
+                        continue;
+                    }
                     auto state = std::make_unique<State>(std::move(trial));
                     state->values = start_from(base, mode);
                     for (std::size_t k = 0; k < state->values.size(); ++k)
@@ -415,14 +448,13 @@ void IslandSearch::expand(State& base, const std::vector<char>* only) {
                 if (const auto at = m_screened.find({i, m}); at != m_screened.end() && was != nullptr && base.mode[i] == m_best_alone[i]) {
                     trial.evidence += at->second;
                     score(trial);
-                    if (trial.score < best - m_limits.slack) continue;
+                    if (trial.score < best - m_limits.slack) {
+                        add_hidden(base, i, m, screen_now, room, best);
+                        continue;
+                    }
                 }
             }
-            if (!screen) {
-                around = base.fit ? base.fit : std::make_shared<const Fit>(fit_of(base, base.solved ? 0 : 2));
-                prior = prior_of(base.mode);
-                screen.emplace(m_island.circuit, m_where, m_bench, prior, m_seen, *around);
-            }
+            screen_now();
             double estimate = trial.score;
             const auto to = change(i, base.mode[i], m);
             const auto [told, fresh] = gains.try_emplace(m_twins.in_order(mode), 0.0);
@@ -431,16 +463,13 @@ void IslandSearch::expand(State& base, const std::vector<char>* only) {
             if (is_first) m_screened[{i, m}] = gain;
             estimate += std::min(gain, room);
             if (gain < -m_limits.slack - 5 || estimate < best - m_limits.slack) {
-                if (const int mended = slips_mended(*screen, *around, to); mended > 0)
+                if (const int mended = slips_mended(*screen, *m_around, to); mended > 0)
                     rescues.push_back({mended, trial.score, std::move(mode)});
+                add_hidden(base, i, m, screen_now, room, best);
                 continue;
             }
-            nexts.push_back({estimate, i, m, std::vector<char>(m_seen.size(), 1), screen->let_go(to)});
-            for (std::size_t j = 0; j < m_seen.size(); ++j) {
-                const double slight = kSlight * m_seen[j].touch.noise;
-                const auto moves = [&](double z) { return std::fabs(screen->moved(j, to, z)) > slight; };
-                if (!moves(0) && !moves(-kTowards) && !moves(kTowards)) nexts.back().moved[j] = 0;
-            }
+            if (gain < -kAgainst) add_hidden(base, i, m, screen_now, room, best);
+            wait_for(base, estimate, std::move(mode), *screen, to);
         }
     }
     // Where readings were given up, their reason may be one that spoils what the others had been bent to: tried with nothing learned yet.
@@ -450,13 +479,14 @@ void IslandSearch::expand(State& base, const std::vector<char>* only) {
         if (m_fits >= m_limits.most_fits) return;
         if (find(r.mode) == nullptr) solve(nullptr, std::move(r.mode), {});
     }
-    std::sort(nexts.begin(), nexts.end(), [](const Next& a, const Next& b) { return a.estimate > b.estimate; });
-    for (const auto& n : nexts) {
-        if (m_fits >= m_limits.most_fits) return;
-        auto mode = base.mode;
-        mode[n.position] = static_cast<std::uint8_t>(n.mode);
-        if (find(mode) == nullptr) solve(&base, std::move(mode), {around.get(), n.moved}, n.let_go);
-    }
+}
+
+// The likeliest of what waits, whatever state it was found from.
+void IslandSearch::solve_waiting() {
+    std::pop_heap(m_waiting.begin(), m_waiting.end());
+    const Waiting now = std::move(m_waiting.back());
+    m_waiting.pop_back();
+    if (find(now.mode) == nullptr) solve(now.base, now.mode, {now.around.get(), now.moved}, now.let_go);
 }
 
 State* IslandSearch::doubtful(double best) const {
@@ -468,7 +498,7 @@ State* IslandSearch::doubtful(double best) const {
 
 // Where hundreds of states are about as likely, what stems from the least of them no longer counts.
 double IslandSearch::depth_now() const {
-    const double full = m_fits - m_limits.few_fits, most = m_limits.most_fits - m_limits.few_fits;
+    const double full = m_fits + m_expanded - m_limits.few_fits, most = m_limits.most_fits - m_limits.few_fits;
     return m_limits.depth - (m_limits.depth - m_limits.least_depth) * std::clamp(full / most, 0.0, 1.0);
 }
 
@@ -507,8 +537,16 @@ void IslandSearch::run(const CancelToken& cancel) {
             solve_in_place(*added);
             continue;
         }
-        if (next == nullptr || next->score < best - depth_now()) break;
+        const bool go_on = next != nullptr && next->score >= best - depth_now();
+        const bool waits = !m_waiting.empty() && m_waiting.front().estimate >= best - m_limits.slack + m_limits.depth - depth_now();
+        if (!go_on && !waits) break;
         if (m_fits >= m_limits.most_fits || static_cast<int>(m_states.size()) >= m_limits.most_states) break;
+        // An estimate may be far too low: while there is time, what waits comes before what else may follow.
+        const double ahead = m_limits.slack / 2 * (depth_now() - m_limits.least_depth) / (m_limits.depth - m_limits.least_depth);
+        if (waits && (!go_on || m_waiting.front().estimate + ahead > next->score)) {
+            solve_waiting();
+            continue;
+        }
         if (!looked_again && m_states.size() > 1) { // the best state may have uncovered others
             looked_again = true;
             const auto before = m_enumerated;
@@ -522,10 +560,10 @@ void IslandSearch::run(const CancelToken& cancel) {
                 continue;
             }
         }
-        const bool first = next == m_states.front().get();
         expand(*next);
-        if (first && !m_seen.empty()) follow_chains();
     }
+    m_waiting.clear();
+    m_around.reset();
     for (auto& s : m_states) s->fit.reset(); // some fifty kilobytes each
 }
 

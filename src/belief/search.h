@@ -11,6 +11,7 @@
 #include "belief/twins.h"
 
 #include <cstdint>
+#include <functional>
 #include <memory>
 #include <vector>
 
@@ -40,7 +41,7 @@ struct SearchLimits {
     double slack = 10;      ///< screened below the best, that is not solved
     double least_depth = 5; ///< the same for what is expanded, once most_fits are used up
     int few_fits = 40;      ///< from here on the depth shrinks
-    int most_fits = 300;    ///< solved states
+    int most_fits = 450;    ///< solved states
     int most_states = 6000;
 };
 
@@ -98,7 +99,6 @@ private:
     };
     std::vector<Opener> openers() const;
     void add_brought_down();
-    void follow_chains();
     std::vector<double> start_from(const State& from, const std::vector<std::uint8_t>& mode) const;
     State* find(const std::vector<std::uint8_t>& mode);
     const State* alike(const std::vector<std::uint8_t>& mode) const; ///< solved, and different only in which of twins it is
@@ -108,7 +108,21 @@ private:
     void share_fit(State& state);
     State* solve(const State* from, std::vector<std::uint8_t> mode, const Near& near, const std::vector<Override>& let_go = {});
     void keep(State& state, Fit done);
-    void expand(State& base, const std::vector<char>* only = nullptr);
+    struct Waiting { ///< worth solving
+        double estimate;
+        const State* base; ///< found from
+        std::vector<std::uint8_t> mode;
+        std::shared_ptr<const Fit> around;
+        std::vector<char> moved;      ///< by reading
+        std::vector<Override> let_go; ///< starts where it was taken to be
+        bool operator<(const Waiting& other) const { return estimate < other.estimate; }
+    };
+    void expand(State& base);
+    std::vector<char> moved_by(Screen& screen, const std::vector<Override>& to) const;
+    void add_hidden(const State& base, std::size_t position, int mode, const std::function<Screen&()>& screen_now, double room,
+                    double best);
+    void wait_for(const State& base, double estimate, std::vector<std::uint8_t> mode, Screen& screen, const std::vector<Override>& to);
+    void solve_waiting();
     void move_among_twins(const State& base);
     State* doubtful(double best) const; ///< the likeliest state that was only added up and weighs in
     int slips_mended(Screen& screen, const Fit& around, const std::vector<Override>& to) const;
@@ -143,8 +157,10 @@ private:
     std::map<std::vector<std::uint8_t>, const State*> m_alike;               ///< solved ones, twins in order
     std::map<std::vector<std::uint8_t>, std::vector<State*>> m_same_circuit; ///< solved ones, by what readings can tell of them
     std::map<std::pair<std::size_t, int>, double> m_screened;                ///< of single deviations that were not solved: gain
+    std::vector<Waiting> m_waiting;                                          ///< a heap, likeliest first
+    std::shared_ptr<const Fit> m_around;                                     ///< of the state that is expanded
     double m_most_evidence = 0;
-    int m_fits = 0;
+    int m_fits = 0, m_expanded = 0;
 };
 
 inline constexpr double kNone = -1e300; ///< ln of nothing

@@ -88,7 +88,7 @@ std::vector<FaultMode> modes_of(PartKind kind) {
         modes = {M::Weak, M::Open, M::Short};
         break;
     case K::Relay:
-        modes = {M::Open, M::High};
+        modes = {M::Open, M::High, M::Short};
         break;
     case K::Load:
         modes = {M::Short, M::Leaky, M::Open};

@@ -65,25 +65,77 @@ void find_switches(const Board& board, BoardRoles& t) {
     t.gate = part.net(part.net("G") >= 0 ? "G" : "B");
 }
 
-// A transistor whose emitter reaches a rail through an ohm or so is in series with it.
-bool in_series_with_a_rail(const Board& board, const Part& part) {
-    const NetId emitter = part.net("E");
-    for (const auto& rail : board.rails) {
-        if (emitter == rail.net_id) return true;
-        for (const auto& between : board.parts) {
-            if (!is_resistor_like(between.kind) || !between.touches(emitter) || !between.touches(rail.net_id)) continue;
-            if (const auto n = likely_value(between); n && n->ohms.value_or(1e9) <= board.practice().sense_ohms) return true;
+// One switch above another, the upper at a reservoir: whatever hangs between them. Not the two that drive a converter, which are known.
+void find_legs(const Board& board, BoardRoles& t) {
+    const auto end = [&](int i, const char* of_field_effect, const char* of_bipolar) {
+        const auto& part = board.part(i);
+        return part.net(part.net(of_field_effect) >= 0 ? of_field_effect : of_bipolar);
+    };
+    const auto stores = [&](NetId net) {
+        return net >= 0 && std::any_of(board.parts.begin(), board.parts.end(),
+                                       [&](const Part& p) { return p.kind == PartKind::Electrolytic && p.net("+") == net; });
+    };
+    std::vector<int> free;
+    for (int i = 0; i < static_cast<int>(board.parts.size()); ++i)
+        if (is_switch_device(board.part(i).kind) && !t.is_switch(i)) free.push_back(i);
+    for (int upper : free)
+        for (int lower : free) {
+            const NetId middle = end(upper, "S", "E");
+            if (upper == lower || middle < 0 || middle != end(lower, "D", "C") || !stores(end(upper, "D", "C"))) continue;
+            for (int i : {upper, lower})
+                if (std::find(t.legs.begin(), t.legs.end(), i) == t.legs.end()) t.legs.push_back(i);
         }
-    }
-    return false;
 }
 
-void find_pass(const Board& board, BoardRoles& t) {
-    for (int i = 0; i < static_cast<int>(board.parts.size()); ++i) {
-        const auto kind = board.part(i).kind;
-        const bool bipolar = kind == PartKind::BjtNpn || kind == PartKind::BjtPnp;
-        if (bipolar && !t.is_switch(i) && in_series_with_a_rail(board, board.part(i))) t.pass.push_back(i);
+// Nets that reach this one through an ohm or so, a fuse, a contact.
+std::vector<NetId> stiff_with(const Board& board, NetId net) {
+    std::vector<NetId> out = {net};
+    const auto add = [&](NetId a, NetId b) {
+        const bool has_a = std::find(out.begin(), out.end(), a) != out.end(), has_b = std::find(out.begin(), out.end(), b) != out.end();
+        if (has_a != has_b) out.push_back(has_a ? b : a);
+        return has_a != has_b;
+    };
+    for (bool grown = true; grown;) {
+        grown = false;
+        for (const auto& part : board.parts) {
+            bool low = false;
+            if (is_resistor_like(part.kind))
+                if (const auto value = likely_value(part)) low = value->ohms.value_or(1e9) <= board.practice().sense_ohms;
+            const bool through = part.kind == PartKind::Fuse || part.kind == PartKind::Track;
+            if ((low || through) && part.pins.size() == 2) grown = add(part.pins[0].id, part.pins[1].id) || grown;
+            if (part.kind != PartKind::Connector && part.kind != PartKind::Switch) continue;
+            for (const auto& [p, q] : part.pairs()) grown = add(p->id, q->id) || grown;
+        }
     }
+    return out;
+}
+
+// Where energy is waiting: a reservoir, a rectifier, a winding, the way in.
+bool holds_energy(const Board& board, const std::vector<NetId>& nets) {
+    return std::any_of(board.parts.begin(), board.parts.end(), [&](const Part& part) {
+        const bool kind = is_wet_or_solid_electrolytic(part.kind) || is_diode_like(part.kind) || part.kind == PartKind::Bridge ||
+                          part.kind == PartKind::Transformer || part.kind == PartKind::Connector;
+        return kind && std::any_of(nets.begin(), nets.end(), [&](NetId net) { return part.touches(net); });
+    });
+}
+
+// Bipolar transistors between stored energy and a rail: the emitter, or for one of the other polarity the collector, reaches it.
+void find_pass(const Board& board, BoardRoles& t) {
+    std::vector<char> pass(board.parts.size(), 0);
+    for (const auto& rail : board.rails) {
+        const auto nets = stiff_with(board, rail.net_id);
+        const auto reaches = [&](NetId net) { return std::find(nets.begin(), nets.end(), net) != nets.end(); };
+        for (std::size_t i = 0; i < board.parts.size(); ++i) {
+            const auto& part = board.parts[i];
+            if ((part.kind != PartKind::BjtNpn && part.kind != PartKind::BjtPnp) || t.is_switch(static_cast<int>(i))) continue;
+            const bool emitter = reaches(part.net("E")), collector = reaches(part.net("C")), base = reaches(part.net("B"));
+            const bool other = (part.kind == PartKind::BjtPnp) == (rail.volts > 0);
+            if (base || emitter == collector || !(emitter || other)) continue;
+            if (holds_energy(board, stiff_with(board, part.net(emitter ? "C" : "E")))) pass[i] = 1;
+        }
+    }
+    for (std::size_t i = 0; i < board.parts.size(); ++i)
+        if (pass[i] != 0) t.pass.push_back(static_cast<int>(i));
 }
 
 void find_way_in(const Board& board, BoardRoles& t) {
@@ -239,6 +291,7 @@ double bulk_volts(const Board& board, const BoardRoles& t) {
 }
 
 bool BoardRoles::is_switch(int part) const { return holds(switches, part); }
+bool BoardRoles::is_leg(int part) const { return holds(legs, part); }
 bool BoardRoles::is_pass(int part) const { return holds(pass, part); }
 bool BoardRoles::is_feedback(int part) const { return holds(feedback, part); }
 bool BoardRoles::is_on_controller(int part) const { return holds(on_controller, part); }
@@ -251,6 +304,7 @@ BoardRoles find_roles(const Board& board) {
     find_bulk(board, t);
     find_transformer(board, t);
     find_switches(board, t);
+    find_legs(board, t);
     find_totem_poles(board, t);
     find_pass(board, t);
     find_controller(board, t);

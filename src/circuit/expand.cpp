@@ -117,7 +117,7 @@ private:
         case PartKind::Switch:
             return contacts();
         case PartKind::Relay:
-            return conductor(node("1"), node("2"), m_nominal.ohms.value_or(m_p.relay_ohms), m_p.relay_ohms_spread);
+            return relay();
         case PartKind::Inductor:
         case PartKind::Choke:
         case PartKind::Transformer:
@@ -214,6 +214,19 @@ private:
             else
                 conductor(a, b, m_p.contact_ohms, m_p.contact_ohms_spread, p->role + "-" + q->role);
         }
+    }
+
+    // At rest: the break contact closed, the make contact open unless it is welded.
+    void relay() {
+        conductor(node("1"), node("2"), m_nominal.ohms.value_or(m_p.relay_ohms), m_p.relay_ohms_spread, "1-2");
+        const int common = node("C"), make = node("NO"), rest = node("NC");
+        if (common < 0) return;
+        if (rest >= 0) conductor(common, rest, m_p.contact_ohms, m_p.contact_ohms_spread, "C-NC");
+        if (make < 0) return;
+        if (has(FaultMode::Short))
+            short_between(common, make);
+        else
+            resistor(common, make, kOpenOhms, 0.1);
     }
 
     void windings() {

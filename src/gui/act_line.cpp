@@ -3,6 +3,7 @@
 
 #include "gui/text.h"
 #include "readings/quantities.h"
+#include "report/wording.h"
 
 namespace ohmo {
 
@@ -23,6 +24,12 @@ QString line_for(const Board& board, const std::vector<MeterProfile>& meters, co
             return QStringLiteral("%1 %2 %3").arg(qs(part.ref), qs(word), act.to_lift.empty() ? QString() : QStringLiteral("lifted "));
     }
     return QStringLiteral("%1 %2 %3 ").arg(qs(board.net_name(q.red)), qs(board.net_name(q.black)), qs(word));
+}
+
+QString verdict_of(const Board& board, const NextAct& act, double value, bool over) {
+    for (const auto& band : act.bands)
+        if (over ? band.over : !band.over && value >= band.lo && value <= band.hi) return qs(wording::band_label(board, act, band));
+    return QCoreApplication::translate("acts", "between the bands");
 }
 
 } // namespace ohmo

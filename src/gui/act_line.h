@@ -9,4 +9,7 @@ namespace ohmo {
 /// The text a technician would type into the bench line for this act, its value left out.
 QString line_for(const Board& board, const std::vector<MeterProfile>& meters, const NextAct& act);
 
+/// The name of the band that a value falls into.
+QString verdict_of(const Board& board, const NextAct& act, double value, bool over);
+
 } // namespace ohmo

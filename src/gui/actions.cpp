@@ -37,6 +37,7 @@ std::vector<ActionInfo> all_actions() {
     const std::vector<ActionInfo> rest = {
         {QStringLiteral("start"), tr("Start page"), key("Ctrl+0"), Where::ViewMenu},
         {QStringLiteral("glance"), tr("Glance: the next act in large letters"), key("F11"), Where::ViewMenu},
+        {QStringLiteral("voice"), tr("Voice: what was logged, what comes next"), key("F9"), Where::ViewMenu},
         {QStringLiteral("theme"), tr("Light or dark"), key("Ctrl+D"), Where::ViewMenu},
         {QStringLiteral("larger"), tr("Larger text"), key("Ctrl++"), Where::ViewMenu},
         {QStringLiteral("smaller"), tr("Smaller text"), key("Ctrl+-"), Where::ViewMenu},

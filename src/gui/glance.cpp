@@ -88,15 +88,6 @@ void Glance::show_now() {
     m_state->setText(state);
 }
 
-// The band that the value falls into, by its name.
-QString Glance::verdict_of(const NextAct& act, double value, bool over) const {
-    const auto& a = m_with.session.analysis();
-    for (const auto& band : act.bands)
-        if (over ? band.over : !band.over && value >= band.lo && value <= band.hi)
-            return qs(wording::band_label(a->replay.board, act, band));
-    return tr("between the bands");
-}
-
 void Glance::go_on() {
     const auto* act = current();
     const QString typed = m_value->text().trimmed();
@@ -110,7 +101,7 @@ void Glance::go_on() {
         return;
     }
     const QString verdict = act->act == Act::Read && entry->act == Do::Read
-                                ? verdict_of(*act, entry->value.value_or(0), entry->over || !entry->value)
+                                ? verdict_of(now.board, *act, entry->value.value_or(0), entry->over || !entry->value)
                                 : QString();
     const auto problems = m_with.logbook.log(*entry);
     if (has_errors(problems)) {

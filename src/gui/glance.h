@@ -29,7 +29,6 @@ private:
     void show_now();
     void go_on();
     void step(int by);
-    QString verdict_of(const NextAct& act, double value, bool over) const;
 
     Collaborators m_with;
     QLabel *m_next, *m_leads, *m_last, *m_state;

@@ -25,8 +25,10 @@
 #include <QPushButton>
 #include <QScreen>
 #include <QStackedWidget>
+#include <QTimer>
 
 #include <algorithm>
+#include <utility>
 
 namespace ohmo {
 
@@ -74,7 +76,8 @@ protected:
 
 } // namespace
 
-MainWindow::MainWindow(Session& session, Settings& settings, ThemeSource& theme, const QString& station, ChooseFile choose_file)
+MainWindow::MainWindow(Session& session, Settings& settings, ThemeSource& theme, const QString& station, ChooseFile choose_file,
+                       std::unique_ptr<Speaker> speaker)
     : m_session(session), m_settings(settings), m_theme(theme),
       m_logbook(session), m_with{session,
                                  m_logbook,
@@ -85,6 +88,7 @@ MainWindow::MainWindow(Session& session, Settings& settings, ThemeSource& theme,
                                  m_suggestions,
                                  choose_file ? std::move(choose_file) : ChooseFile(ask_for_file)} {
     setObjectName(QStringLiteral("main-window"));
+    m_voice = new Voice(session, speaker ? std::move(speaker) : system_speaker(), this);
     make_frame();
     make_actions();
     connect(m_rail, &JobRail::chosen, this, &MainWindow::go_to);
@@ -101,8 +105,10 @@ MainWindow::MainWindow(Session& session, Settings& settings, ThemeSource& theme,
     setMinimumSize(1000, 640);
     resize(room_for_window());
     if (!settings.window().isEmpty()) restoreGeometry(settings.window());
-    go_to(station.isEmpty() ? settings.station() : station);
-    if (!session.has_job() && station.isEmpty()) show_start();
+    m_station_given = !station.isEmpty();
+    go_to(m_station_given ? station : settings.station());
+    if (!session.has_job() && !m_station_given) show_start();
+    if (settings.voice()) QTimer::singleShot(0, this, [this] { turn_voice(true); }); // once the window stands
     retitle();
     m_bench->focus_line();
 }
@@ -193,6 +199,7 @@ QAction* MainWindow::make_action(const ActionInfo& info) {
         action = m_logbook.undo_stack().createRedoAction(this, info.text);
     else
         action = new QAction(info.text, this);
+    action->setCheckable(info.id == QStringLiteral("voice"));
     action->setObjectName(QStringLiteral("action-") + info.id);
     action->setShortcut(info.key);
     return action;
@@ -221,6 +228,7 @@ std::map<QString, MainWindow::Then> MainWindow::handlers() {
         {QStringLiteral("actions"), [this] { show_actions(); }},
         {QStringLiteral("start"), [this] { show_start(); }},
         {QStringLiteral("glance"), [this] { show_glance(); }},
+        {QStringLiteral("voice"), [this] { turn_voice(!m_voice->on()); }},
     };
     for (const auto& info : all_stations()) out[QStringLiteral("station-") + info.id] = [this, id = info.id] { go_to(id); };
     return out;
@@ -285,6 +293,7 @@ void MainWindow::go_to(const QString& id) {
         m_rail->set_current(id);
         m_station = id;
         m_settings.set_station(id);
+        m_settings.set_station_of(qs(m_session.path().string()), id);
         return;
     }
     if (m_station.isEmpty()) go_to(all_stations().front().id);
@@ -302,8 +311,9 @@ void MainWindow::show_opened() {
     m_logbook.clear();
     m_selection.select(-1);
     if (m_session.path().empty()) return go_to(QStringLiteral("take-in"));
-    if (m_start != nullptr && m_stack->currentWidget() == m_start) go_to(m_station);
-    m_settings.add_recent_job(qs(m_session.path().string()));
+    const QString path = qs(m_session.path().string()), last = m_settings.station_of(path);
+    m_settings.add_recent_job(path);
+    go_to(std::exchange(m_station_given, false) || last.isEmpty() ? m_station : last);
     show_recent();
 }
 
@@ -378,6 +388,17 @@ void MainWindow::show_glance() {
     m_glance->show();
     m_glance->raise();
     m_glance->setFocus();
+}
+
+void MainWindow::turn_voice(bool on) {
+    if (!m_voice->turn(on))
+        show_banner(
+            "warn", tr("Nothing on this machine can speak"),
+            tr("The voice goes through the speech service of the desktop. Install speech-dispatcher and an engine for it (on Debian "
+               "the packages speech-dispatcher and speech-dispatcher-espeak-ng), then turn it on again with F9."),
+            {{tr("Close"), "banner-close", nullptr, {}}});
+    m_actions.at(QStringLiteral("voice"))->setChecked(m_voice->on());
+    m_settings.set_voice(m_voice->on());
 }
 
 void MainWindow::resizeEvent(QResizeEvent* event) {

@@ -8,6 +8,7 @@
 #include "gui/selection.h"
 #include "gui/stations/station.h"
 #include "gui/theme/theme.h"
+#include "gui/voice.h"
 
 #include <QMainWindow>
 
@@ -33,7 +34,9 @@ class MainWindow : public QMainWindow {
 public:
     /// `station`: shown first; empty: the one remembered. Stations are built when first shown, so this one alone costs start-up time.
     /// `choose_file`: how files are named; the usual dialogs where none is given.
-    MainWindow(Session& session, Settings& settings, ThemeSource& theme, const QString& station = {}, ChooseFile choose_file = {});
+    /// `speaker`: who speaks where the voice is on; the desktop's where none is given.
+    MainWindow(Session& session, Settings& settings, ThemeSource& theme, const QString& station = {}, ChooseFile choose_file = {},
+               std::unique_ptr<Speaker> speaker = nullptr);
     ~MainWindow() override;
 
     void go_to(const QString& station);
@@ -77,6 +80,7 @@ private:
     void retitle();
     void show_start();
     void show_glance();
+    void turn_voice(bool on);
     void resizeEvent(QResizeEvent* event) override;
 
     Session& m_session;
@@ -92,12 +96,14 @@ private:
     std::map<QString, QWidget*> m_pages;
     StartPage* m_start = nullptr;
     Glance* m_glance = nullptr;
+    Voice* m_voice = nullptr;
     QString m_station;
     Card* m_banner = nullptr;
     QHBoxLayout* m_banner_buttons = nullptr;
     QMenu* m_recent = nullptr;
     std::map<QString, QAction*> m_actions;
-    bool m_leaving = false; ///< the user has said what becomes of the new entries
+    bool m_station_given = false; ///< on the command line: the next job opens there
+    bool m_leaving = false;       ///< the user has said what becomes of the new entries
 };
 
 } // namespace ohmo

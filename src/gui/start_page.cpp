@@ -2,17 +2,21 @@
 #include "gui/start_page.h"
 
 #include "gui/text.h"
+#include "gui/widgets/job_tile.h"
 #include "gui/widgets/panel.h"
 
-#include <QDir>
+#include <QDateTime>
 #include <QFileInfo>
 #include <QHBoxLayout>
+#include <QPointer>
 #include <QPushButton>
 
 namespace ohmo {
 namespace {
 
 constexpr int kMostRecent = 6;
+
+QString file_title(const QString& path) { return QFileInfo(path).fileName().remove(QStringLiteral(".ohmo.json")); }
 
 } // namespace
 
@@ -57,7 +61,7 @@ StartPage::StartPage(const Collaborators& with, const Settings& settings, QWidge
            "8  Hand back: proof, record, price.\n\n"
            "The line at the bottom takes everything: C5 ohm 2.9 · F1 open · C5 bulged · lift Q1 · +24V 24.1 V mains idle. "
            "Every entry can be taken back.\n\n"
-           "F11 shows the next act in large letters, F1 lists all keys.\n\n"
+           "F11 shows the next act in large letters, F9 says it aloud, F1 lists all keys.\n\n"
            "Mains and charged capacitors kill. Follow the rules of your country; if you are not trained for live work, stop at the "
            "cold readings."));
     row->addWidget(how, 1, Qt::AlignTop);
@@ -66,17 +70,35 @@ StartPage::StartPage(const Collaborators& with, const Settings& settings, QWidge
 
 void StartPage::refresh() {
     clear_layout(m_recent);
-    int shown = 0;
-    for (const auto& path : m_settings.recent_jobs()) {
-        if (shown == kMostRecent) break;
-        const QFileInfo file(path);
-        auto* b = button(tr("%1   %2").arg(file.fileName(), file.dir().dirName()), "start-recent");
-        b->setToolTip(path);
-        connect(b, &QPushButton::clicked, this, [this, path] { Q_EMIT open_path(path); });
-        m_recent->addWidget(b);
-        ++shown;
+    const QStringList jobs = m_settings.recent_jobs().mid(0, kMostRecent);
+    std::vector<Path> paths;
+    std::vector<QPointer<JobTile>> tiles;
+    for (const auto& path : jobs) {
+        auto* tile = new JobTile(file_title(path));
+        tile->setObjectName(QStringLiteral("start-recent"));
+        tile->setToolTip(path);
+        connect(tile, &QPushButton::clicked, this, [this, path] { Q_EMIT open_path(path); });
+        m_recent->addWidget(tile);
+        paths.push_back(ss(path));
+        tiles.push_back(tile);
     }
-    if (shown == 0) m_recent->addWidget(body(tr("None yet. What you open or save is listed here."), "muted"));
+    if (jobs.isEmpty()) m_recent->addWidget(body(tr("None yet. What you open or save is listed here."), "muted"));
+    m_with.session.read_progress(paths, this, [this, jobs, tiles](const std::vector<std::optional<JobProgress>>& found) {
+        for (std::size_t i = 0; i < tiles.size() && i < found.size(); ++i)
+            if (tiles[i]) show_progress(*tiles[i], jobs[static_cast<qsizetype>(i)], found[i]);
+    });
+}
+
+void StartPage::show_progress(JobTile& tile, const QString& path, const std::optional<JobProgress>& found) const {
+    if (!found) return tile.set_texts(file_title(path), tr("cannot be read: moved, removed or damaged"));
+    QStringList words = {qs(found->state)};
+    const QString station = m_settings.station_of(path);
+    for (const auto& info : all_stations())
+        if (info.id == station) words << tr("last at %1").arg(info.title);
+    if (found->last > 0) words << QDateTime::fromSecsSinceEpoch(found->last).toString(QStringLiteral("yyyy-MM-dd hh:mm"));
+    tile.set_texts(found->unit.empty() ? file_title(path) : tr("%1   %2").arg(qs(found->unit), file_title(path)),
+                   words.join(QStringLiteral(" · ")));
+    tile.setToolTip(path + QLatin1Char('\n') + words.join(QLatin1Char('\n')));
 }
 
 } // namespace ohmo

@@ -8,6 +8,8 @@
 
 namespace ohmo {
 
+class JobTile;
+
 /// What stands on the screen while no job is open: begin, go on with a recent one, look at the demo, and how it works in half a page.
 class StartPage : public QWidget {
     Q_OBJECT
@@ -22,6 +24,8 @@ Q_SIGNALS:
     void open_demo();
 
 private:
+    void show_progress(JobTile& tile, const QString& path, const std::optional<JobProgress>& found) const;
+
     Collaborators m_with;
     const Settings& m_settings;
     QVBoxLayout* m_recent;

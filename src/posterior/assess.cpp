@@ -68,8 +68,9 @@ private:
         b.leading = {p, modes_of(m_board.part(p).kind).front(), {}};
         double best = -1;
         for (int u : units_of(p)) {
-            if (unit(u).renewed || unit(u).setting) continue;
+            if (unit(u).renewed) continue;
             for (std::size_t m = 1; m < unit(u).modes.size(); ++m) {
+                if (unit(u).modes[m].setting) continue;
                 const double chance = m_b.mode(u, static_cast<int>(m));
                 b.modes[unit(u).modes[m].fault.mode] += chance;
                 if (!unit(u).modes[m].values.empty()) b.readable += chance;

@@ -11,7 +11,9 @@ namespace ohmo {
 Scenario told(const Board& board, const belief::Belief& belief, const belief::Joint& as_found) {
     const auto& model = belief.model();
     auto joint = as_found;
-    std::erase_if(joint.faults, [&](const auto& f) { return model.units[static_cast<std::size_t>(f.first)].setting; });
+    std::erase_if(joint.faults, [&](const auto& f) {
+        return model.units[static_cast<std::size_t>(f.first)].modes[static_cast<std::size_t>(f.second)].setting;
+    });
     const auto& net = belief.net();
     const std::size_t count = joint.faults.size();
     const auto mode_at = [&](std::size_t i) -> const belief::UnitMode& {

@@ -60,7 +60,7 @@ std::string mode(PartKind kind, FaultMode mode) {
     case FaultMode::Dry:
         return "dried out";
     case FaultMode::Short:
-        return is_switch_device(kind) ? "shorted on all pins" : "shorted";
+        return is_switch_device(kind) ? "shorted on all pins" : kind == PartKind::Relay ? "contact welded" : "shorted";
     case FaultMode::Leaky:
         return "leaky";
     case FaultMode::Reversed:

@@ -157,7 +157,11 @@ TEST(SettingsFile, KeepsWhatItIsTold) {
         s.set_theme(QStringLiteral("dark"));
         s.set_text_percent(140);
         for (int i = 0; i < 12; ++i) s.add_recent_job(QStringLiteral("/job%1").arg(i));
+        s.set_station_of(QStringLiteral("/job8"), QStringLiteral("probe"));
+        s.set_station_of(QStringLiteral("/job11"), QStringLiteral("story"));
+        s.set_station_of(QStringLiteral("/never-opened"), QStringLiteral("parts"));
         s.add_recent_job(QStringLiteral("/job8"));
+        s.set_voice(true);
     }
     const Settings again(file);
     EXPECT_EQ(again.theme(), QStringLiteral("dark"));
@@ -165,4 +169,9 @@ TEST(SettingsFile, KeepsWhatItIsTold) {
     EXPECT_EQ(again.recent_jobs().size(), 8);
     EXPECT_EQ(again.recent_jobs().first(), QStringLiteral("/job8"));
     EXPECT_EQ(again.recent_jobs().count(QStringLiteral("/job8")), 1);
+    EXPECT_EQ(again.station_of(QStringLiteral("/job8")), QStringLiteral("probe"));
+    EXPECT_EQ(again.station_of(QStringLiteral("/job11")), QStringLiteral("story"));
+    EXPECT_TRUE(again.station_of(QStringLiteral("/job10")).isEmpty());
+    EXPECT_TRUE(again.station_of(QStringLiteral("/never-opened")).isEmpty());
+    EXPECT_TRUE(again.voice());
 }

@@ -186,6 +186,53 @@ TEST_F(Glances, LogsWithTheFootSwitch) {
     EXPECT_TRUE(wait([&] { return window->findChild<Glance*>() == nullptr; }));
 }
 
+TEST_F(Glances, TheVoiceSaysWhatWasLoggedAndWhatComesNext) {
+    open("/jobs/half.ohmo.json");
+    EXPECT_TRUE(spoken_there.isEmpty());
+    auto* voice = find<QAction>("action-voice");
+    voice->trigger();
+    EXPECT_TRUE(voice->isChecked());
+    EXPECT_TRUE(settings.voice());
+    ASSERT_EQ(spoken_there.size(), 1);
+    EXPECT_TRUE(spoken_there.last().startsWith(QStringLiteral("Next: "))) << spoken_there.last().toStdString();
+    log("+24V 0V ohm 1.39k");
+    const int logged = static_cast<int>(spoken_there.indexOf(QStringLiteral("(hush)"))) + 1;
+    ASSERT_LT(logged, spoken_there.size());
+    EXPECT_TRUE(spoken_there[logged].startsWith(QStringLiteral("resistance from plus 24 volts to 0V is 1.39 kilohms")))
+        << spoken_there[logged].toStdString();
+    voice->trigger();
+    const auto said = spoken_there.size();
+    log("+12V 0V ohm 600");
+    EXPECT_EQ(spoken_there.size(), said);
+    EXPECT_FALSE(settings.voice());
+}
+
+TEST_F(Glances, AMachineThatCannotSpeakSaysSo) {
+    can_speak = false;
+    find<QAction>("action-voice")->trigger();
+    EXPECT_FALSE(find<QAction>("action-voice")->isChecked());
+    EXPECT_TRUE(find<QWidget>("banner")->isVisible());
+    EXPECT_FALSE(settings.voice());
+}
+
+TEST_F(Glances, AJobIsOpenedWhereItWasLeft) {
+    open("/jobs/half.ohmo.json");
+    window->go_to(QStringLiteral("story"));
+    open("/jobs/fresh.ohmo.json");
+    window->go_to(QStringLiteral("trace"));
+    open("/jobs/half.ohmo.json");
+    EXPECT_EQ(window->station(), QStringLiteral("story"));
+    settings.add_recent_job(QStringLiteral("/jobs/gone.ohmo.json"));
+    find<QAction>("action-start")->trigger();
+    const auto tiles = find<StartPage>("start-page")->findChildren<QPushButton*>(QStringLiteral("start-recent"));
+    ASSERT_EQ(tiles.size(), 3);
+    const auto says = [&](int tile, const char* words) { return tiles[tile]->accessibleName().contains(QString::fromUtf8(words)); };
+    EXPECT_TRUE(wait([&] { return says(1, "last at Story"); }));
+    EXPECT_TRUE(says(0, "cannot be read"));
+    EXPECT_TRUE(says(1, "9 readings") && says(1, "Rope braider")) << tiles[1]->accessibleName().toStdString();
+    EXPECT_TRUE(says(2, "taken in: dead, bang") && says(2, "last at Trace")) << tiles[2]->accessibleName().toStdString();
+}
+
 TEST_F(Glances, StartPageLeadsIntoAJob) {
     auto* page = find<StartPage>("start-page");
     ASSERT_NE(page, nullptr);

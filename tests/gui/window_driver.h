@@ -18,6 +18,19 @@
 
 namespace ohmo::test {
 
+/// Keeps what it is told.
+class FakeSpeaker : public Speaker {
+public:
+    FakeSpeaker(QStringList& words, const bool& can) : m_words(words), m_can(can) {}
+    bool ready() override { return m_can; }
+    void say(const QString& words) override { m_words << words; }
+    void hush() override { m_words << QStringLiteral("(hush)"); }
+
+private:
+    QStringList& m_words;
+    const bool& m_can;
+};
+
 class WindowTest : public testing::Test {
 protected:
     WindowTest() : settings(folder.filePath(QStringLiteral("settings.ini"))) {
@@ -31,12 +44,13 @@ protected:
         window.reset();
         session =
             std::make_unique<Session>(SessionPlaces{disk, clock, data(), "/recovery.json"}, reader(), *Analyst::make(RealDisk(), data()));
-        window =
-            std::make_unique<MainWindow>(*session, settings, themes, QString(),
-                                         [this](QWidget*, const FileQuestion& question, const std::function<void(const QString&)>& then) {
-                                             asked.push_back(question);
-                                             if (!chosen.isEmpty()) then(chosen);
-                                         });
+        window = std::make_unique<MainWindow>(
+            *session, settings, themes, QString(),
+            [this](QWidget*, const FileQuestion& question, const std::function<void(const QString&)>& then) {
+                asked.push_back(question);
+                if (!chosen.isEmpty()) then(chosen);
+            },
+            std::make_unique<FakeSpeaker>(spoken_there, can_speak));
         window->show();
     }
 
@@ -99,6 +113,8 @@ protected:
     ThemeSource themes;
     std::vector<FileQuestion> asked; ///< for a file
     QString chosen;                  ///< the answer; empty: the dialog is given up
+    QStringList spoken_there;
+    bool can_speak = true;
     std::unique_ptr<Session> session;
     std::unique_ptr<MainWindow> window;
 };

@@ -25,7 +25,7 @@ TEST(Invariants, TheOrderOfReadingsDoesNotMatter) {
     std::reverse(entries.begin(), entries.end());
     const auto second = analyse(with_readings(entries));
     for (const auto& b : first->assessment.parts)
-        EXPECT_NEAR(b.bad, second->assessment.of(b.part).bad, 0.01) << demo_board().part(b.part).ref;
+        EXPECT_NEAR(b.bad, second->assessment.of(b.part).bad, 1e-9) << demo_board().part(b.part).ref;
 }
 
 TEST(Invariants, ReasonsAddUpToTheTurnOfTheOdds) {
