@@ -74,13 +74,14 @@ std::optional<Job> answered(const Job& job, const Analysis& a, const std::vector
     return std::nullopt;
 }
 
-// Stories of several parts that the first answer holds possible, likeliest first.
+// Stories that the first answer holds possible, those of most parts first.
 std::vector<std::vector<Fault>> hidden_faults(const Analysis& a) {
-    constexpr std::size_t parts = 3, most = 8;
+    constexpr std::size_t most = 8;
     std::vector<std::vector<Fault>> out;
-    for (const auto& story : a.assessment.stories)
-        if (story.scenario.steps.size() >= parts && out.size() < most) out.push_back(story.scenario.faults());
-    if (out.empty()) std::abort();
+    for (const auto& story : a.assessment.stories) out.push_back(story.scenario.faults());
+    std::stable_sort(out.begin(), out.end(), [](const auto& x, const auto& y) { return x.size() > y.size(); });
+    if (out.size() > most) out.resize(most);
+    if (out.empty() || out.front().empty()) std::abort();
     return out;
 }
 

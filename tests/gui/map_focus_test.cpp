@@ -77,6 +77,8 @@ void check(const Board& board, const MapFocus& focus) {
             if (!fold.open) EXPECT_TRUE(parts.insert(p).second);
     }
     for (const auto& pill : layout.pills) boxes.push_back(pill.box);
+    for (const auto& region : layout.regions)
+        boxes.push_back(region.box.adjusted(0, 0.5, 0, -0.5).intersected({{0, 0}, layout.size})); // it touches what it heads
     EXPECT_EQ(parts.size(), board.parts.size());
     for (std::size_t i = 0; i < boxes.size(); ++i) {
         EXPECT_TRUE(QRectF(QPointF(0, 0), layout.size).contains(boxes[i]));

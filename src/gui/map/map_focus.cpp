@@ -7,11 +7,12 @@
 #include <algorithm>
 #include <cmath>
 #include <map>
+#include <set>
 
 namespace ohmo {
 namespace {
 
-constexpr double kTileW = 116, kTileH = 48, kFoldH = 26, kGutter = 24, kGap = 14, kHeader = 26, kMargin = 8, kStrip = 62;
+constexpr double kTileW = 116, kTileH = 48, kFoldH = 26, kGutter = 24, kGap = 14, kHeader = 26, kTitle = 14, kMargin = 8, kStrip = 62;
 constexpr int kControl = 5, kBarrier = 6, kFeedback = 9, kRails = 10, kFewestColumns = 4;
 
 constexpr double kWidestTile = 150;
@@ -132,7 +133,7 @@ private:
 
     double pitch() const { return (kTileH + kGap) * m_k; }
     int rows_that_fit() const {
-        const double band = m_support.empty() ? 0 : pitch();
+        const double band = m_support.empty() ? 0 : pitch() + kTitle * m_k;
         return std::max(2, static_cast<int>((m_focus.view.height() - kMargin - kHeader * m_k - band) / pitch()));
     }
 
@@ -154,14 +155,18 @@ private:
         }
         const double width = std::max(x - kGutter * m_k + kMargin, m_focus.view.width());
         const double top = kMargin + kHeader * m_k;
-        for (int r = 0; r < last; ++r) m_row_y.push_back(top + r * pitch());
+        std::set<int> titled; // rows with a title above, which wires keep off
+        for (const auto& b : bands)
+            if (!b.under.empty()) titled.insert(b.row);
+        for (int r = 0; r < last; ++r)
+            m_row_y.push_back(top + r * pitch() + kTitle * m_k * static_cast<double>(std::distance(titled.begin(), titled.upper_bound(r))));
         for (const auto& c : m_columns) {
             for (int r = 0; r < c.above; ++r) m_out.pills.push_back({r, {c.x, m_row_y[static_cast<std::size_t>(r)], c.w, kTileH * m_k}});
             stand(c, static_cast<std::size_t>(c.above));
             if (!c.goes_on) m_out.regions.push_back({title(c), {c.x, kMargin, c.w + kGutter * m_k * 0.7, kHeader * m_k}});
         }
         for (std::size_t k = 0; k < m_support.size(); ++k) support(m_support[k], bands[k]);
-        m_out.size = {width, std::max(top + last * pitch() + kMargin, m_focus.view.height())};
+        m_out.size = {width, std::max(m_row_y.back() + pitch() + kMargin, m_focus.view.height())};
         areas(width);
     }
 
@@ -220,11 +225,11 @@ private:
         return best;
     }
 
-    // Row by row, its title in the gap above.
+    // Row by row, its title above, under the tracks of the gap.
     void support(const Column& s, const Band& in) {
         if (in.under.empty()) return;
         const double y = m_row_y[static_cast<std::size_t>(in.row)];
-        m_out.regions.push_back({title(s), {in.under.front()->x, y - kGap * m_k, in.under.front()->w + kGutter * m_k * 0.7, kGap * m_k}});
+        m_out.regions.push_back({title(s), {in.under.front()->x, y - kTitle * m_k, in.under.front()->w, kTitle * m_k}});
         std::size_t k = 0;
         const auto row = [&] { return static_cast<std::size_t>(in.row) + k / in.under.size(); };
         for (int part : s.open) {

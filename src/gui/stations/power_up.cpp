@@ -18,6 +18,8 @@
 namespace ohmo {
 namespace {
 
+constexpr int kStepsWidth = 330; // beside plots
+
 class PowerUp : public QWidget {
     Q_OBJECT
 public:
@@ -30,9 +32,8 @@ public:
         layout->setContentsMargins(0, 0, 0, 0);
         layout->setSpacing(0);
         QVBoxLayout* steps = nullptr;
-        auto* left = scrolled_column(steps, "panel");
-        left->setMinimumWidth(240);
-        left->setMaximumWidth(330);
+        m_left = scrolled_column(steps, "panel");
+        m_left->setMinimumWidth(240);
         steps->setContentsMargins(10, 10, 10, 10);
         steps->addWidget(heading(tr("Ladder")));
         m_ladder->setMinimumHeight(4 * (2 * fontMetrics().height() + 18));
@@ -40,9 +41,9 @@ public:
         m_locks = new Card({}, "warn");
         m_locks->setObjectName(QStringLiteral("locks"));
         steps->addWidget(m_locks);
-        layout->addWidget(left, 2);
+        layout->addWidget(m_left, 2);
         QVBoxLayout* centre = nullptr;
-        auto* plots = scrolled_column(centre);
+        m_plots = scrolled_column(centre);
         centre->setContentsMargins(14, 12, 14, 12);
         m_supply_title = heading({});
         m_lamp_title = heading({});
@@ -50,7 +51,7 @@ public:
         centre->addWidget(m_supply, 1);
         centre->addWidget(m_lamp_title);
         centre->addWidget(m_lamp, 1);
-        layout->addWidget(plots, 4);
+        layout->addWidget(m_plots, 4);
         layout->addWidget(side(), kSideShare);
         QObject::connect(&with.session, &Session::analysis_changed, this, [this] { refresh(); });
         QObject::connect(&with.session, &Session::job_changed, this, [this] { refresh(); });
@@ -127,6 +128,9 @@ private:
         show_step(*a);
         show_supply(*a);
         show_lamp(*a);
+        const bool plots = !m_supply->isHidden() || !m_lamp->isHidden(); // a board without mains has neither: the steps take the room
+        m_plots->setVisible(plots);
+        m_left->setMaximumWidth(plots ? kStepsWidth : QWIDGETSIZE_MAX);
     }
 
     // Live readings outside the bands of the step under way.
@@ -257,6 +261,7 @@ private:
 
     Collaborators m_with;
     LadderList* m_ladder;
+    QWidget *m_left = nullptr, *m_plots = nullptr;
     Plot *m_supply, *m_lamp;
     QLabel *m_supply_title = nullptr, *m_lamp_title = nullptr, *m_step = nullptr, *m_detail = nullptr;
     QVBoxLayout* m_figures = nullptr;

@@ -87,10 +87,9 @@ private:
     static QString difference(const Board& board, const Story& story, const Story& leader, bool first) {
         if (story.scenario.steps.empty()) return tr("nothing on the board is wrong");
         QStringList words;
-        if (first)
-            return tr("%1 first, then %2 more")
-                .arg(qs(wording::fault(board, story.scenario.steps.front().fault)))
-                .arg(story.scenario.faults().size() - 1);
+        const auto more = story.scenario.faults().size() - 1;
+        if (first && more == 0) return qs(wording::fault(board, story.scenario.steps.front().fault));
+        if (first) return tr("%1 first, then %2 more").arg(qs(wording::fault(board, story.scenario.steps.front().fault))).arg(more);
         const auto mine = story.scenario.faults(), theirs = leader.scenario.faults();
         for (const auto& f : mine)
             if (std::find(theirs.begin(), theirs.end(), f) == theirs.end()) words << QStringLiteral("+ ") + qs(wording::fault(board, f));
