@@ -21,6 +21,7 @@ constexpr double kWeighsIn = 5;                  // nats below the best: what wa
 constexpr double kSameFit = 0.1, kBetterFit = 2; // nats: taken over; expanded again
 constexpr int kMoreFits = 150;                   // for that, beyond the others
 constexpr double kHeadroom = 0.3;                // nats a reading that a state may agree better than its bell's middle says
+constexpr double kMisjudged = 2;                 // nats between a fit that saved work and a whole one
 constexpr double kAgainst = 3;                   // nats by which readings speak against a short
 constexpr double kHides = 0.1;                   // chance of what a short opens, that it may then stand behind
 
@@ -486,7 +487,15 @@ void IslandSearch::solve_waiting() {
     std::pop_heap(m_waiting.begin(), m_waiting.end());
     const Waiting now = std::move(m_waiting.back());
     m_waiting.pop_back();
-    if (find(now.mode) == nullptr) solve(now.base, now.mode, {now.around.get(), now.moved}, now.let_go);
+    if (find(now.mode) != nullptr) return;
+    State from; // the state it was found from as it was then: what did not move is taken from that very fit
+    from.mode = now.base->mode;
+    from.values = now.around->values;
+    State& made = *solve(&from, now.mode, {now.around.get(), now.moved}, now.let_go);
+    // What was taken not to move may have: where it counts, all of it is looked at.
+    double best = kNone;
+    for (const auto& s : m_states) best = std::max(best, s->score);
+    if (made.score > best - kWeighsIn && std::fabs(fit_of(made, 0).evidence - made.evidence) > kMisjudged) solve_in_place(made);
 }
 
 State* IslandSearch::doubtful(double best) const {
