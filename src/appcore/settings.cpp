@@ -18,7 +18,7 @@ QString Settings::default_file() {
 void Settings::add_recent_job(const QString& path) {
     const QString station = station_of(path);
     QStringList list = recent_jobs(), stations = m_store.value(kStations).toStringList();
-    while (stations.size() < list.size()) stations.append(QString());
+    stations.resize(list.size());
     if (const auto at = list.indexOf(path); at >= 0) {
         list.removeAt(at);
         stations.removeAt(at);
@@ -37,7 +37,7 @@ void Settings::set_station_of(const QString& path, const QString& id) {
     const auto at = recent_jobs().indexOf(path);
     if (at < 0) return;
     QStringList stations = m_store.value(kStations).toStringList();
-    while (stations.size() <= at) stations.append(QString());
+    stations.resize(recent_jobs().size());
     stations[at] = id;
     m_store.setValue(kStations, stations);
 }

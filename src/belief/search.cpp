@@ -31,6 +31,12 @@ std::vector<double> middles(const std::vector<Unknown>& prior) {
     return out;
 }
 
+double best_of(const std::vector<std::unique_ptr<State>>& states) {
+    double out = kNone;
+    for (const auto& s : states) out = std::max(out, s->score);
+    return out;
+}
+
 bool is_strained(const std::vector<Unknown>& prior, const std::vector<double>& values) {
     for (std::size_t k = 0; k < prior.size(); ++k)
         if (std::fabs(values[k] - prior[k].middle) > kStrained * prior[k].spread) return true;
@@ -246,8 +252,7 @@ void IslandSearch::keep(State& state, Fit done) {
     };
     state.evidence = done.evidence;
     score(state);
-    double best = kNone;
-    for (const auto& s : m_states) best = std::max(best, s->score);
+    const double best = best_of(m_states);
     const double could_gain = kSlipWeighs * static_cast<double>(slips + (strained ? 1 : 0));
     if (could_gain > 0 && state.score > best - m_limits.depth - could_gain) {
         if (slips > 0) {
@@ -370,8 +375,7 @@ void IslandSearch::expand(State& base) {
     base.expanded = true;
     ++m_expanded;
     if (!m_seen.empty()) move_among_twins(base);
-    double best = kNone;
-    for (const auto& s : m_states) best = std::max(best, s->score);
+    const double best = best_of(m_states);
     const State& first = *m_states.front();
     const bool is_first = &base == &first;
     m_around.reset();
@@ -493,8 +497,7 @@ void IslandSearch::solve_waiting() {
     from.values = now.around->values;
     State& made = *solve(&from, now.mode, {now.around.get(), now.moved}, now.let_go);
     // What was taken not to move may have: where it counts, all of it is looked at.
-    double best = kNone;
-    for (const auto& s : m_states) best = std::max(best, s->score);
+    const double best = best_of(m_states);
     if (made.score > best - kWeighsIn && std::fabs(fit_of(made, 0).evidence - made.evidence) > kMisjudged) solve_in_place(made);
 }
 

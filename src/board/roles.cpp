@@ -33,6 +33,11 @@ void find_transformer(const Board& board, BoardRoles& t) {
         }
 }
 
+NetId end_of(const Part& part, const char* fet, const char* bipolar) {
+    const NetId net = part.net(fet);
+    return net >= 0 ? net : part.net(bipolar);
+}
+
 void find_switches(const Board& board, BoardRoles& t) {
     std::vector<NetId> nets; // of primary windings, or between an inductor to a rail and a switch
     if (t.transformer >= 0)
@@ -48,7 +53,7 @@ void find_switches(const Board& board, BoardRoles& t) {
         const auto& part = board.part(i);
         if (!is_switch_device(part.kind) && part.kind != PartKind::IntegratedSwitch) continue;
         const auto on = [&](NetId net) { return net >= 0 && std::find(nets.begin(), nets.end(), net) != nets.end(); };
-        const NetId drain = part.net(part.net("D") >= 0 ? "D" : "C"), source = part.net(part.net("S") >= 0 ? "S" : "E");
+        const NetId drain = end_of(part, "D", "C"), source = end_of(part, "S", "E");
         if (on(drain))
             lower.push_back(i);
         else if (on(source))
@@ -60,17 +65,13 @@ void find_switches(const Board& board, BoardRoles& t) {
     if (t.switches.empty()) return;
     t.power_switch = t.switches.front();
     const auto& part = board.part(t.power_switch);
-    t.drain = part.net(part.net("D") >= 0 ? "D" : "C");
-    t.source = part.net(part.net("S") >= 0 ? "S" : "E");
-    t.gate = part.net(part.net("G") >= 0 ? "G" : "B");
+    t.drain = end_of(part, "D", "C");
+    t.source = end_of(part, "S", "E");
+    t.gate = end_of(part, "G", "B");
 }
 
 // One switch above another, the upper at a reservoir: whatever hangs between them. Not the two that drive a converter, which are known.
 void find_legs(const Board& board, BoardRoles& t) {
-    const auto end = [&](int i, const char* of_field_effect, const char* of_bipolar) {
-        const auto& part = board.part(i);
-        return part.net(part.net(of_field_effect) >= 0 ? of_field_effect : of_bipolar);
-    };
     const auto stores = [&](NetId net) {
         return net >= 0 && std::any_of(board.parts.begin(), board.parts.end(),
                                        [&](const Part& p) { return p.kind == PartKind::Electrolytic && p.net("+") == net; });
@@ -80,8 +81,9 @@ void find_legs(const Board& board, BoardRoles& t) {
         if (is_switch_device(board.part(i).kind) && !t.is_switch(i)) free.push_back(i);
     for (int upper : free)
         for (int lower : free) {
-            const NetId middle = end(upper, "S", "E");
-            if (upper == lower || middle < 0 || middle != end(lower, "D", "C") || !stores(end(upper, "D", "C"))) continue;
+            const Part &above = board.part(upper), &below = board.part(lower);
+            const NetId middle = end_of(above, "S", "E");
+            if (upper == lower || middle < 0 || middle != end_of(below, "D", "C") || !stores(end_of(above, "D", "C"))) continue;
             for (int i : {upper, lower})
                 if (std::find(t.legs.begin(), t.legs.end(), i) == t.legs.end()) t.legs.push_back(i);
         }
@@ -179,11 +181,6 @@ void find_bulk(const Board& board, BoardRoles& t) {
         if (t.primary_ground < 0 && !meets(part.net("-"), "+")) t.primary_ground = part.net("-");
         t.stacked = t.stacked || meets(part.net("+"), "-");
     }
-}
-
-NetId end_of(const Part& part, const char* fet, const char* bipolar) {
-    const NetId net = part.net(fet);
-    return net >= 0 ? net : part.net(bipolar);
 }
 
 void find_totem_poles(const Board& board, BoardRoles& t) {

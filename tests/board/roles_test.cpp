@@ -98,3 +98,51 @@ TEST(Roles, ReplayFindsThemForTheBoardAsItWasRecognised) {
     e.value_text = "47";
     EXPECT_TRUE(replay(job.with(e)).roles->sense.empty()); // 47 ohm senses no amperes
 }
+
+namespace {
+
+Refs refs_of(const Board& b, const std::vector<int>& parts) {
+    Refs out;
+    for (int i : parts) out.push_back(b.part(i).ref);
+    return out;
+}
+
+// With a rail to the last net that the lines name.
+Board with_rail(const std::vector<std::string>& lines, const char* net, double volts) {
+    Board b = board(lines);
+    Rail rail;
+    rail.net = net;
+    rail.net_id = *b.find_net(net);
+    rail.ret = "0V";
+    rail.return_id = *b.find_net("0V");
+    rail.volts = volts;
+    b.rails = {rail};
+    return b;
+}
+
+} // namespace
+
+// One above the other at a reservoir, whatever hangs between them; not a follower pair on a driver's supply without one, nor a lone switch.
+TEST(Roles, LegsOfAMotorBridge) {
+    const Board b =
+        board({"C1 electrolytic 470u +=P -=0V", "Q1 igbt - C=P G=G1 E=U", "Q2 igbt - C=U G=G2 E=S", "Q3 mosfet - D=P G=G3 S=V",
+               "Q4 mosfet - D=V G=G4 S=S", "R1 resistor 0R02 1=S 2=0V", "Q5 bjt-npn - C=D B=B5 E=G1", "Q6 mosfet - D=X G=G6 S=0V"});
+    const auto r = find_roles(b);
+    EXPECT_EQ(refs_of(b, r.legs), (Refs{"Q1", "Q2", "Q3", "Q4"}));
+    EXPECT_TRUE(r.switches.empty());
+    EXPECT_TRUE(r.is_leg(at(b, "Q2")));
+    EXPECT_FALSE(r.is_leg(at(b, "Q6")));
+}
+
+// Behind an emitter resistor, a current shunt and a fuse; the transistor that limits the current sits on the rail and passes nothing.
+TEST(Roles, PassTransistorsBehindWhatHoldsNoCurrentBack) {
+    const Board b =
+        with_rail({"C1 electrolytic 4700u +=VU -=0V", "Q1 bjt-npn - C=VU B=BQ E=E1", "Q2 bjt-npn - C=VU B=BQ E=E2",
+                   "R1 resistor 0R22 1=E1 2=EO", "R2 resistor 0R22 1=E2 2=EO", "R3 resistor 0R33 1=EO 2=EF", "F1 fuse T2A 1=EF 2=OUT",
+                   "Q3 bjt-npn - C=VU B=BD E=BQ", "Q4 bjt-npn - C=BD B=BL E=OUT", "R4 resistor 3k3 1=VU 2=BD"},
+                  "OUT", 30);
+    EXPECT_EQ(refs_of(b, find_roles(b).pass), (Refs{"Q1", "Q2"}));
+    const Board low =
+        with_rail({"C1 electrolytic 100u +=VU -=0V", "Q1 bjt-pnp - E=VU B=B1 C=OUT", "Q2 bjt-npn - C=OUT B=B2 E=VU"}, "OUT", 5);
+    EXPECT_EQ(refs_of(low, find_roles(low).pass), Refs{"Q1"}); // a collector on a positive rail passes to it in one of the other polarity
+}

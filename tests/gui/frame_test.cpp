@@ -94,6 +94,12 @@ TEST_F(Frame, KeysOfTheReadmeDoWhatItSays) {
     EXPECT_TRUE(wait([this] { return window->findChild<Glance*>() == nullptr; }));
     keys("F2");
     EXPECT_FALSE(find<QLineEdit>("bench-input")->text().isEmpty());
+    auto* voice = find<QAction>("action-voice");
+    keys("F9");
+    EXPECT_TRUE(voice->isChecked());
+    EXPECT_FALSE(spoken_there.isEmpty());
+    keys("F9");
+    EXPECT_FALSE(voice->isChecked());
     keys("F1");
     ASSERT_FALSE(window->findChildren<ActionList*>().empty());
     for (auto* list : window->findChildren<ActionList*>()) list->close();
