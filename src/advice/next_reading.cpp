@@ -7,6 +7,7 @@
 #include "advice/forecasts.h"
 #include "advice/tracing.h"
 #include "advice/word_acts.h"
+#include "board/open_ends.h"
 #include "damage/telling.h"
 
 #include <algorithm>
@@ -36,7 +37,8 @@ public:
     Result<NextAdvice> run() {
         NextAdvice out;
         out.open = m_open;
-        out.settled = out.open.empty() && explained();
+        const bool half = half_traced(m_board);
+        out.settled = out.open.empty() && explained() && !half;
         if (out.settled && question_the_story()) {
             if (m_cancel.cancelled()) return Problem{ProblemKind::Cancelled, {}, {}, {}, 0, false};
             out.settled = false;
@@ -65,8 +67,8 @@ public:
         Forecasts of_all(m_board, *m_assessment.belief, m_evidence); // an assumption is worth settling whichever part it hides
         out.trace = worth_tracing(m_board, m_assessment, m_evidence, reads, of_all);
         if (out.acts.empty()) {
-            out.stop = true;
-            out.reason = StopReason::NothingTells;
+            out.stop = !half;
+            out.reason = half ? StopReason::NotTraced : StopReason::NothingTells;
         }
         return out;
     }

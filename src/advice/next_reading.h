@@ -50,6 +50,7 @@ enum class StopReason {
     Settled,
     RiskLeft, ///< settled; the acts lower the chance that damage is left which would take something along when power goes on
     NothingTells,
+    NotTraced, ///< too little of the board is known; not a stop
     NoEvidence,
 };
 

@@ -2,9 +2,12 @@
 #include "appcore/session.h"
 
 #include "appcore/background.h"
+#include "job/board_files.h"
+#include "report/wording.h"
 
 #include <nlohmann/json.hpp>
 
+#include <algorithm>
 #include <utility>
 
 namespace ohmo {
@@ -16,6 +19,14 @@ constexpr int kAskMilliseconds = 10;     // changes that come together are one q
 
 // The recovery copy is the job itself with one key more.
 constexpr const char* kBelongsTo = "recovered-from";
+
+// Parts, nets and rails have the same numbers on both.
+bool numbered_alike(const Board& a, const Board& b) {
+    const auto alike = [](const Part& x, const Part& y) { return x.ref == y.ref && x.kind == y.kind && x.pins == y.pins; };
+    const auto rail = [](const Rail& x, const Rail& y) { return x.net == y.net && x.ret == y.ret; };
+    return a.nets == b.nets && std::equal(a.parts.begin(), a.parts.end(), b.parts.begin(), b.parts.end(), alike) &&
+           std::equal(a.rails.begin(), a.rails.end(), b.rails.begin(), b.rails.end(), rail);
+}
 
 } // namespace
 
@@ -54,7 +65,33 @@ void Session::open(const Path& path) { load(path, false); }
 
 void Session::open_dated_today(const Path& path) { load(path, true); }
 
+void Session::import(const Path& path) {
+    m_loading = true;
+    const auto read = [this, path]() -> Result<ImportedBoard> {
+        const auto text = m_places.disk.read(path, kLargestFile);
+        if (!text) return text.problems();
+        return import_board(path, *text);
+    };
+    in_background(this, read, [this, path, number = ++m_load](const Result<ImportedBoard>& made) {
+        if (number != m_load) return;
+        m_loading = false;
+        if (!made) {
+            Q_EMIT refused(QString::fromStdString(path.string()), made.problems());
+            return;
+        }
+        if (m_recovery_is_mine) forget_recovery(); // of the job that goes
+        m_analysis.reset();
+        adopt(job_of_board(made->board), {}, true);
+        Q_EMIT opened();
+        QStringList left_out;
+        for (const auto& line : made->ignored) left_out << QString::fromStdString(wording::ignored(line));
+        for (const auto& warning : made->warnings) left_out << QString::fromStdString(wording::problem(warning));
+        Q_EMIT imported(left_out);
+    });
+}
+
 void Session::load(const Path& path, bool dated_today) {
+    if (importable(path)) return import(path);
     m_loading = true;
     in_background(
         this, [this, path] { return m_reader.load(m_places.disk, path); },
@@ -153,8 +190,11 @@ void Session::set_school(const School& school) {
 
 void Session::refresh() {
     show_job();
+    const bool other = m_analysis && !numbered_alike(m_analysis->replay.board, m_replay.board);
+    if (other) m_analysis.reset(); // its numbers would be those of other parts
     ask();
     Q_EMIT job_changed();
+    if (other) Q_EMIT analysis_changed();
 }
 
 void Session::ask() {

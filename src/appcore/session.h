@@ -34,7 +34,7 @@ public:
 
     const Job& job() const { return m_job; }
     const Replay& replay() const { return m_replay; }          ///< always of the present job
-    const AnalysisPtr& analysis() const { return m_analysis; } ///< of this or an earlier state; null before the first answer
+    const AnalysisPtr& analysis() const { return m_analysis; } ///< of this or an earlier state of this board; null before its first answer
     bool up_to_date() const { return !m_loading && m_analysis && m_answered == m_asked; }
     const BenchContext& bench() const { return m_bench; }
     const Vocabulary& vocabulary() const { return m_reader.vocabulary(); }
@@ -46,8 +46,8 @@ public:
     bool modified() const { return m_modified; }
     bool has_job() const { return m_open; }
 
-    /// Reads and validates off the interface thread; `opened` or `refused` follows, and until then the present job stays. A later call
-    /// overtakes an earlier one.
+    /// A job, or a netlist or parts list that becomes a fresh one. Reads and validates off the interface thread; `opened` or `refused`
+    /// follows, and until then the present job stays. A later call overtakes an earlier one.
     void open(const Path& path);
     /// The same with every entry moved in time, so that the last one was made a few minutes ago: a demo is of today.
     void open_dated_today(const Path& path);
@@ -87,10 +87,12 @@ Q_SIGNALS:
     void analysis_failed(const ohmo::Problems& problems);
     void path_changed();
     void opened();
+    void imported(const QStringList& left_out);                        ///< after `opened`: lines that became no part
     void refused(const QString& what, const ohmo::Problems& problems); ///< what could not be opened
 
 private:
     void load(const Path& path, bool dated_today);
+    void import(const Path& path);
     void adopt(const Job& job, const Path& path, bool modified);
     void refresh();
     void show_job();

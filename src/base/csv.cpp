@@ -29,9 +29,11 @@ void take_row(int, void* into) {
 
 } // namespace
 
-std::vector<CsvRow> parse_csv(const std::string& text) {
+std::vector<CsvRow> parse_csv(const std::string& text, char separator) {
     csv_parser parser;
     if (csv_init(&parser, 0) != 0) return {};
+    csv_set_delim(&parser, static_cast<unsigned char>(separator));
+    if (separator == '\t') csv_set_space_func(&parser, [](unsigned char c) { return c == ' ' ? 1 : 0; }); // a tab parts cells
     Reading reading;
     for (std::size_t at = 0; at < text.size();) {
         const std::size_t end = std::min(text.find('\n', at), text.size() - 1) + 1;

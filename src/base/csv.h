@@ -15,7 +15,7 @@ struct CsvRow {
 
 /// Empty lines and lines that begin with # are left out; cells lose the spaces around them unless they are quoted. A quote that is never
 /// closed takes the rest of the text into its cell.
-std::vector<CsvRow> parse_csv(const std::string& text);
+std::vector<CsvRow> parse_csv(const std::string& text, char separator = ',');
 
 /// One row with its end of line. Cells are quoted where they hold a comma, a quote or an end of line; quotes in them are doubled.
 std::string csv_line(const std::vector<std::string>& cells);

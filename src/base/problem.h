@@ -34,6 +34,7 @@ enum class ProblemKind {
     UnknownFaultMode,
     MissingField,
     NotAConnector,
+    RailsNet, ///< a rail would be left without parts at its net or return
     SolveFailed,
     Cancelled,
     Usage,

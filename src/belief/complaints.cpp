@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "belief/complaints.h"
 
+#include "board/open_ends.h"
 #include "board/roles.h"
 
 #include <algorithm>
@@ -39,7 +40,7 @@ public:
             m_out.explains.emplace_back(unit.modes.size(), std::array<double, kMostComplaints>{});
             m_out.ln_spared.emplace_back(unit.modes.size(), 0.0);
         }
-        m_out.leak = m_p.unexplained_complaint;
+        m_out.leak = half_traced(board) ? m_p.unexplained_untraced : m_p.unexplained_complaint;
     }
 
     Complaints run(const Evidence& evidence) {

@@ -2,6 +2,7 @@
 #include "board/board.h"
 
 #include "base/text.h"
+#include "board/check.h"
 #include "board/nominal.h"
 #include "board/taken.h"
 
@@ -15,12 +16,6 @@ namespace {
 
 Problem at(ProblemKind kind, std::string place, std::string found, std::string expected = {}, bool warning = false) {
     return {kind, std::move(place), std::move(found), std::move(expected), 0, warning};
-}
-
-std::string roles_text(PartKind kind) {
-    std::vector<std::string> roles;
-    for (auto r : kind_info(kind).roles) roles.emplace_back(r);
-    return joined(roles, ", ");
 }
 
 void check_pins(const Part& part, const std::string& place, Problems& out) {
@@ -64,6 +59,17 @@ void check_nets(const Board& board, Problems& out) {
 }
 
 } // namespace
+
+std::string roles_text(PartKind kind) {
+    std::vector<std::string> roles;
+    for (auto r : kind_info(kind).roles) roles.emplace_back(r);
+    return joined(roles, ", ");
+}
+
+void check_part(const Part& part, const std::string& place, Problems& out) {
+    check_pins(part, place, out);
+    check_numbers(part, place, out);
+}
 
 NetId Part::net(std::string_view pin_role) const {
     for (const auto& pin : pins)
@@ -140,8 +146,7 @@ Result<MadeBoard> make_board(Board board) {
         const std::string place = fmt::format("/board/parts/{}", i);
         if (trimmed(part.ref).empty()) problems.push_back(at(ProblemKind::MissingField, place, "ref"));
         if (!refs.insert(part.ref).second) problems.push_back(at(ProblemKind::DuplicateRef, place + "/ref", part.ref));
-        check_pins(part, place, problems);
-        check_numbers(part, place, problems);
+        check_part(part, place, problems);
         for (const auto& pin : part.pins) names.insert(pin.net);
     }
     board.nets.assign(names.begin(), names.end());

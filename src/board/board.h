@@ -33,6 +33,14 @@ struct BoardPosition {
     bool operator==(const BoardPosition&) const = default;
 };
 
+/// How a part came to stand on the board.
+enum class HowKnown {
+    File,       ///< with the board, as somebody wrote it or as a blueprint assumes it
+    Recognised, ///< assumed, and seen as assumed; ref, value and ratings as printed
+    Corrected,  ///< there, but of another kind or wired otherwise
+    Found,      ///< added by tracing
+};
+
 struct Part {
     std::string ref;
     PartKind kind = PartKind::Resistor;
@@ -45,6 +53,7 @@ struct Part {
     std::string batch;
     std::optional<BoardPosition> place;
     bool assumed = false;
+    HowKnown known = HowKnown::File;
     std::optional<double> taken_for; ///< ohm, farad, henry or ampere of a part without a value, from where it stands (board/taken.h)
 
     /// Net of a pin role, -1 when the part has no such pin.

@@ -4,10 +4,7 @@
 #include <algorithm>
 
 namespace ohmo {
-namespace {
-
-// Nets that a part joins, in groups.
-std::vector<std::vector<NetId>> joined(const Part& part) {
+std::vector<std::vector<NetId>> joined_nets(const Part& part) {
     const auto all = [&] {
         std::vector<NetId> out;
         for (const auto& pin : part.pins) out.push_back(pin.id);
@@ -34,8 +31,6 @@ std::vector<std::vector<NetId>> joined(const Part& part) {
     }
 }
 
-} // namespace
-
 std::vector<char> nets_on_mains(const Board& board) {
     std::vector<char> out(board.nets.size(), 0);
     if (!board.mains) return out;
@@ -45,7 +40,7 @@ std::vector<char> nets_on_mains(const Board& board) {
     for (bool grew = true; grew;) {
         grew = false;
         for (const auto& part : board.parts)
-            for (const auto& group : joined(part)) {
+            for (const auto& group : joined_nets(part)) {
                 const auto on = [&](NetId n) { return n >= 0 && out[static_cast<std::size_t>(n)] != 0; };
                 if (std::none_of(group.begin(), group.end(), on)) continue;
                 for (NetId n : group)

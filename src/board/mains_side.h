@@ -5,6 +5,9 @@
 
 namespace ohmo {
 
+/// Nets that a part joins, in groups: a transformer's windings one by one.
+std::vector<std::vector<NetId>> joined_nets(const Part& part);
+
 /// By net: reached from the inlet without crossing a barrier. All false on a board without mains, or without a part of stage "mains-in".
 std::vector<char> nets_on_mains(const Board& board);
 

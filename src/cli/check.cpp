@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "cli/command.h"
+#include "job/replay.h"
 #include "report/answers.h"
 
 namespace ohmo::cli {
@@ -15,7 +16,7 @@ void add_check(CLI::App& app, Context& context) {
         if (!loaded) return;
         context.fail(loaded->warnings, *json);
         if (!*json)
-            context.out << *path << ": no errors, " << loaded->warnings.size() << " warnings, " << loaded->job.board.parts.size()
+            context.out << *path << ": no errors, " << loaded->warnings.size() << " warnings, " << replay(loaded->job).board.parts.size()
                         << " parts, " << loaded->job.journal.size() << " entries\n";
     });
 }

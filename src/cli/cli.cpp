@@ -84,6 +84,9 @@ int run_cli(const std::vector<std::string>& arguments, const Disk& disk, const P
     cli::add_powerup(app, context);
     cli::add_report(app, context);
     cli::add_new(app, context);
+    cli::add_log(app, context);
+    cli::add_import(app, context);
+    cli::add_export(app, context);
     cli::add_spice(app, context);
     cli::add_decode(app, context);
     cli::add_meter(app, context);

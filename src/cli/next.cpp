@@ -23,7 +23,7 @@ void print_next(const Analysis& a, std::ostream& out) {
         if (const auto hunt = wording::parts_suspects(board, act); !hunt.empty()) out << "    " << hunt << "\n";
     }
     if (const auto trace = wording::trace(a); !trace.empty()) out << trace << "\n";
-    if (a.next.stop) out << wording::stop(a.next.reason) << "\n";
+    if (a.next.stop || a.next.acts.empty()) out << wording::stop(a.next.reason) << "\n";
 }
 
 void add_next(CLI::App& app, Context& context) {

@@ -20,6 +20,7 @@ std::vector<ActionInfo> all_actions() {
         {QStringLiteral("open"), tr("Open…"), QKeySequence::Open, Where::JobMenu},
         {QStringLiteral("save"), tr("Save"), QKeySequence::Save, Where::JobMenu},
         {QStringLiteral("save-as"), tr("Save as…"), key("Ctrl+Shift+S"), Where::JobMenu},
+        {QStringLiteral("export"), tr("Export the board…"), key("Ctrl+E"), Where::JobMenu},
         {QStringLiteral("teach-meter"), tr("Teach the meter…"), key("Ctrl+M"), Where::JobMenu},
         {QStringLiteral("quit"), tr("Quit"), key("Ctrl+Q"), Where::JobMenu},
         {QStringLiteral("undo"), tr("Undo"), QKeySequence::Undo, Where::EditMenu},
@@ -56,6 +57,10 @@ std::vector<ActionInfo> all_actions() {
         {QStringLiteral("map-whole"), tr("Map: the whole board, or what matters"), key("W"), Where::Map},
         {QStringLiteral("map-unfold"), tr("Map: open the fold, put it away"), key("Return"), Where::Map},
         {QStringLiteral("map-nothing"), tr("Map: nothing selected"), key("Esc"), Where::Map},
+        {QStringLiteral("table-new"), tr("Trace, table: a new part"), key("Ins"), Where::PartsTable},
+        {QStringLiteral("table-double"), tr("Trace, table: the same part once more"), key("Ctrl+Ins"), Where::PartsTable},
+        {QStringLiteral("table-strike"), tr("Trace, table: it is not on this board"), key("Del"), Where::PartsTable},
+        {QStringLiteral("table-paste"), tr("Trace, table: paste rows"), key("Ctrl+V"), Where::PartsTable},
     };
     out.insert(out.end(), rest.begin(), rest.end());
     return out;

@@ -9,7 +9,7 @@
 namespace ohmo {
 
 /// Where a key works.
-enum class ActionPlace { JobMenu, EditMenu, ViewMenu, BenchLine, Map };
+enum class ActionPlace { JobMenu, EditMenu, ViewMenu, BenchLine, Map, PartsTable };
 
 struct ActionInfo {
     QString id;
@@ -19,7 +19,7 @@ struct ActionInfo {
     bool in_menu() const { return place <= ActionPlace::ViewMenu; }
 };
 
-/// In the order of the menus; keys of the bench line and of the map, which are no menu entries, last.
+/// In the order of the menus; keys of the bench line, the map and the parts table, which are no menu entries, last.
 std::vector<ActionInfo> all_actions();
 
 } // namespace ohmo

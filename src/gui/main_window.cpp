@@ -2,6 +2,7 @@
 #include "gui/main_window.h"
 
 #include "gui/action_list.h"
+#include "gui/board_export.h"
 #include "gui/glance.h"
 #include "gui/start_page.h"
 #include "gui/text.h"
@@ -100,6 +101,10 @@ MainWindow::MainWindow(Session& session, Settings& settings, ThemeSource& theme,
                                           : tr("%1 was not opened").arg(what),
                       problems);
     });
+    connect(&session, &Session::imported, this, &MainWindow::show_left_out);
+    connect(&session, &Session::job_changed, this, [this] { // parts come and go while a board is traced
+        if (m_selection.part() >= static_cast<int>(m_session.replay().board.parts.size())) m_selection.select(-1);
+    });
     connect(&session, &Session::analysis_failed, this,
             [this](const Problems& p) { show_problems(tr("The job could not be worked out"), p); });
     setMinimumSize(1000, 640);
@@ -125,14 +130,14 @@ void MainWindow::make_frame() {
     auto* column = new QVBoxLayout;
     column->setSpacing(0);
     column->addWidget(new UnitStrip(m_session, m_theme));
-    m_banner = new Card({}, "stop");
+    m_stack = new QStackedWidget;
+    column->addWidget(m_stack, 1);
+    m_banner = new Card({}, "stop", m_stack); // over the station, which keeps its room
     m_banner->setObjectName(QStringLiteral("banner"));
     m_banner_buttons = new QHBoxLayout;
     m_banner->content()->addLayout(m_banner_buttons);
     m_banner->hide();
-    column->addWidget(m_banner);
-    m_stack = new QStackedWidget;
-    column->addWidget(m_stack, 1);
+    m_stack->installEventFilter(this);
     m_bench = new BenchLineBar(m_session, m_logbook, m_theme);
     column->addWidget(m_bench);
     connect(m_bench, &BenchLineBar::understood, &m_suggestions, &Suggestions::being_typed);
@@ -156,6 +161,21 @@ void MainWindow::show_banner(const char* look, const QString& title, const QStri
         m_banner_buttons->addWidget(made);
     }
     m_banner->show();
+    place_banner();
+}
+
+void MainWindow::place_banner() {
+    constexpr int kMargin = 10;
+    const int width = m_stack->width() - 2 * kMargin;
+    const int needed = m_banner->hasHeightForWidth() ? m_banner->heightForWidth(width) : m_banner->sizeHint().height();
+    m_banner->setGeometry(kMargin, kMargin, width, std::min(needed, m_stack->height() - 2 * kMargin));
+    m_banner->raise();
+}
+
+bool MainWindow::eventFilter(QObject* watched, QEvent* event) {
+    const bool moved = event->type() == QEvent::Resize || event->type() == QEvent::ChildAdded;
+    if (watched == m_stack && moved && m_banner != nullptr && m_banner->isVisible()) place_banner();
+    return QMainWindow::eventFilter(watched, event);
 }
 
 void MainWindow::hide_banner() {
@@ -211,6 +231,12 @@ std::map<QString, MainWindow::Then> MainWindow::handlers() {
         {QStringLiteral("open"), [this] { settle_changes([this] { ask_for_job(); }); }},
         {QStringLiteral("save"), [this] { save({}); }},
         {QStringLiteral("save-as"), [this] { save_as({}); }},
+        {QStringLiteral("export"),
+         [this] {
+             export_board(m_with, this, [this](const QString& what, bool good) {
+                 show_banner(good ? "good" : "warn", what, {}, {{tr("Close"), "banner-close", nullptr, {}}});
+             });
+         }},
         {QStringLiteral("teach-meter"), [this] { teach_meter(); }},
         {QStringLiteral("quit"), [this] { close(); }},
         {QStringLiteral("bench-line"), [this] { m_bench->focus_line(); }},
@@ -278,7 +304,8 @@ void MainWindow::teach_meter() {
 }
 
 void MainWindow::ask_for_job() {
-    m_with.choose_file(this, {tr("Open a job"), {}, tr("Jobs (*.ohmo.json)"), false}, [this](const QString& file) { open_job(file); });
+    m_with.choose_file(this, {tr("Open a job"), {}, tr("Jobs, netlists, parts lists (*.ohmo.json *.cir *.net *.sp *.csv *.tsv)"), false},
+                       [this](const QString& file) { open_job(file); });
 }
 
 void MainWindow::go_to(const QString& id) {
@@ -290,6 +317,7 @@ void MainWindow::go_to(const QString& id) {
             m_stack->addWidget(page);
         }
         m_stack->setCurrentWidget(page);
+        m_banner->raise();
         m_rail->set_current(id);
         m_station = id;
         m_settings.set_station(id);
@@ -326,6 +354,18 @@ bool MainWindow::save_job_to(const QString& path) {
     m_settings.add_recent_job(path);
     show_recent();
     return true;
+}
+
+void MainWindow::show_left_out(const QStringList& lines) {
+    constexpr qsizetype kShown = 6;
+    const auto parts = m_session.replay().board.parts.size();
+    QStringList text = lines.mid(0, kShown);
+    if (lines.size() > kShown) text << tr("and %1 more").arg(lines.size() - kShown);
+    show_banner(lines.isEmpty() ? "good" : "warn",
+                lines.isEmpty() ? tr("%1 parts came in; save them as a job when it suits you").arg(parts)
+                                : tr("%1 parts came in. Left out:").arg(parts),
+                text.join(QLatin1Char('\n')), {{tr("Close"), "banner-close", nullptr, {}}});
+    go_to(QStringLiteral("trace"));
 }
 
 void MainWindow::save(const Then& then) {
@@ -373,6 +413,7 @@ void MainWindow::show_start() {
     }
     m_start->refresh();
     m_stack->setCurrentWidget(m_start);
+    m_banner->raise();
     m_rail->set_current({});
 }
 

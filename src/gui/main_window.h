@@ -64,6 +64,7 @@ private:
     QAction* make_action(const ActionInfo& info);
     void show_banner(const char* look, const QString& title, const QString& text, std::vector<BannerButton> buttons);
     void hide_banner();
+    void show_left_out(const QStringList& lines); ///< of an imported board
     void show_problems(const QString& title, const Problems& problems);
     void show_recent();
     void show_opened();
@@ -82,6 +83,8 @@ private:
     void show_glance();
     void turn_voice(bool on);
     void resizeEvent(QResizeEvent* event) override;
+    bool eventFilter(QObject* watched, QEvent* event) override;
+    void place_banner();
 
     Session& m_session;
     Settings& m_settings;

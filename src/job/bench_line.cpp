@@ -5,6 +5,7 @@
 #include "base/text.h"
 #include "board/roles.h"
 #include "circuit/dc_solver.h"
+#include "job/trace_line.h"
 
 #include <algorithm>
 #include <map>
@@ -44,6 +45,7 @@ public:
     Result<Entry> run() {
         if (m_words.empty()) return usage("", "a part or net and what was read, seen or done");
         const std::string first = lowered(m_words.front());
+        if (auto traced = parse_trace_line(m_context.board, m_words)) return std::move(*traced);
         if (const auto verb = verbs().find(first); verb != verbs().end()) return act(first, verb->second);
         if (m_words.size() == 1) {
             if (contains(m_context.vocabulary.symptoms, first)) return word_entry(Do::Symptom, first);
@@ -312,8 +314,10 @@ std::vector<std::string> complete_bench_line(const BenchContext& context, std::s
     const bool fresh = line.empty() || line.back() == ' ';
     const std::string start = fresh || words.empty() ? "" : lowered(words.back());
     const std::size_t index = fresh ? words.size() : words.size() - 1;
-    std::vector<std::string> pool;
-    if (index == 0) {
+    std::vector<std::string> pool =
+        trace_words(context.board, {words.begin(), words.begin() + static_cast<long>(std::min(index, words.size()))});
+    if (!pool.empty()) {
+    } else if (index == 0) {
         for (const auto& p : context.board.parts) pool.push_back(p.ref);
         for (const auto& n : context.board.nets) pool.push_back(n);
         for (const auto& [verb, act] : verbs()) pool.push_back(verb);

@@ -7,8 +7,8 @@ namespace ohmo {
 
 const std::vector<std::string_view>& blueprint_names() {
     static const std::vector<std::string_view> names = {
-        "flyback", "flyback-integrated", "self-oscillating", "half-bridge", "linear", "adapter", "ac-fed-split", "buck", "rail",
-        "inverter"};
+        "flyback", "flyback-integrated", "self-oscillating", "half-bridge", "linear", "adapter", "ac-fed-split", "buck", "rail", "inverter",
+        "blank"};
     return names;
 }
 

@@ -9,7 +9,7 @@
 
 namespace ohmo {
 
-/// Names of the families, the most usual on a bench first; each is also a file NAME.json of data/blueprints.
+/// Names of the families, the most usual on a bench first, and the empty board last; each is also a file NAME.json of data/blueprints.
 const std::vector<std::string_view>& blueprint_names();
 Path blueprint_path(const Path& data, std::string_view name);
 

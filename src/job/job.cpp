@@ -5,6 +5,7 @@
 #include "job/load_said.h"
 #include "job/read_json.h"
 #include "job/schema.h"
+#include "job/traced.h"
 
 #include <fmt/format.h>
 
@@ -28,16 +29,15 @@ Problem broken_json(const std::string& text, const std::string& what, std::size_
 }
 
 void check_journal(const Job& job, const Vocabulary& vocabulary, Problems& out) {
-    Board board = job.board;
+    BoardThen then(job);
     for (std::size_t i = 0; i < job.journal.size(); ++i) {
         const Entry& e = job.journal[i];
-        const std::string place = fmt::format("/journal/{}", i);
-        for (auto p : check_entry(board, vocabulary, e, i)) {
-            p.place = place + p.place;
+        Problems problems = check_entry(then.board(), vocabulary, e, i);
+        then.next(e, i);
+        for (auto& p : problems) {
+            p.place = fmt::format("/journal/{}", i) + p.place;
             out.push_back(std::move(p));
         }
-        if (e.act == Do::Recognise && !e.ref.empty())
-            if (const auto part = board.find_part(e.part)) board.parts[static_cast<std::size_t>(*part)].ref = e.ref;
     }
 }
 
@@ -81,6 +81,12 @@ public:
         case Do::Replace:
         case Do::Recognise:
             need_part();
+            break;
+        case Do::Trace:
+            if (m_e.edits.empty())
+                say(ProblemKind::MissingField, "", "part");
+            else if (const auto board = with_edits(m_board, m_e.edits); !board)
+                m_out.insert(m_out.end(), board.problems().begin(), board.problems().end());
             break;
         case Do::Verdict:
             verdict();
@@ -176,10 +182,10 @@ private:
 } // namespace
 
 std::string_view do_name(Do act) {
-    static constexpr std::array<std::string_view, 23> names = {"symptom", "history",    "look",       "read",    "discharge", "lift",
+    static constexpr std::array<std::string_view, 24> names = {"symptom", "history",    "look",       "read",    "discharge", "lift",
                                                                "refit",   "pull",       "plug",       "remove",  "replace",   "clean",
                                                                "cool",    "heat",       "substitute", "verdict", "note",      "photo",
-                                                               "choose",  "power-step", "sign-off",   "retract", "recognise"};
+                                                               "choose",  "power-step", "sign-off",   "retract", "recognise", "trace"};
     return names[static_cast<std::size_t>(act)];
 }
 

@@ -5,6 +5,7 @@
 #include "base/disk.h"
 #include "base/result.h"
 #include "board/board.h"
+#include "board/edit.h"
 #include "circuit/meter.h"
 
 #include <nlohmann/json_fwd.hpp>
@@ -40,6 +41,7 @@ enum class Do {
     SignOff,
     Retract,
     Recognise, ///< gives an assumed part its printed ref, value and ratings
+    Trace,     ///< steps that change the board: parts, wires, rails
 };
 
 std::string_view do_name(Do act);
@@ -52,7 +54,8 @@ struct Entry {
     std::vector<std::string> pins;
     std::optional<double> value, volts, amps, watts;
     bool over = false, rising = false, lifted = false;
-    int target = -1; ///< retract: index of the entry taken back
+    std::vector<BoardEdit> edits; ///< trace: in order
+    int target = -1;              ///< retract: index of the entry taken back
 };
 
 struct Unit {
@@ -65,7 +68,7 @@ class Job {
 public:
     Unit unit;
     bool has_board = false;
-    Board board; ///< as in the file; replay applies what was recognised since
+    Board board; ///< as in the file; replay applies what was traced and recognised since
     std::vector<MeterProfile> meters;
     std::vector<Entry> journal;
     std::shared_ptr<const nlohmann::ordered_json> source; ///< unit, board, meters as read; the journal's entries as read

@@ -2,6 +2,8 @@
 #include "job/read_json.h"
 
 #include "base/text.h"
+#include "board/check.h"
+#include "job/edit_json.h"
 
 #include <fmt/format.h>
 
@@ -136,9 +138,9 @@ Board read_board(const Json& object, const std::string& place, Problems& problem
     if (const Json* mains = f.child("mains"); mains != nullptr && mains->is_object()) {
         const Fields m(*mains, place + "/mains", problems);
         board.mains = Mains{m.number("volts", true).value_or(230), m.number("hertz").value_or(50)};
-        if (board.mains->volts <= 0 || board.mains->volts > 480)
+        if (board.mains->volts <= 0 || board.mains->volts > kMostMainsVolts)
             m.complain(ProblemKind::OutOfRangeValue, "volts", fmt::format("{}", board.mains->volts), "1 … 480");
-        if (board.mains->hertz <= 0 || board.mains->hertz > 500)
+        if (board.mains->hertz <= 0 || board.mains->hertz > kMostMainsHertz)
             m.complain(ProblemKind::OutOfRangeValue, "hertz", fmt::format("{}", board.mains->hertz), "1 … 500");
     }
     if (const Json* rails = f.child("rails"); rails != nullptr && rails->is_array())
@@ -240,7 +242,7 @@ Entry read_entry(const Json& object, const std::string& place, Problems& problem
     const Fields f(object, place, problems);
     const std::string act = f.text("do", true);
     bool known = false;
-    for (int d = 0; d <= static_cast<int>(Do::Recognise); ++d)
+    for (int d = 0; d <= static_cast<int>(Do::Trace); ++d)
         if (do_name(static_cast<Do>(d)) == act) {
             e.act = static_cast<Do>(d);
             known = true;
@@ -251,6 +253,11 @@ Entry read_entry(const Json& object, const std::string& place, Problems& problem
             e.at = *time;
         else
             f.complain(ProblemKind::UnreadableTime, "at", at, "2026-03-02T09:14:00Z");
+    }
+    if (e.act == Do::Trace) {
+        e.edits = read_edits(object, place, problems);
+        e.text = f.text("text");
+        return e;
     }
     e.saw = f.text("saw");
     e.part = f.text("part");
@@ -290,6 +297,11 @@ Json write_entry(const Entry& e) {
     const auto text = [&](const char* key, const std::string& value) {
         if (!value.empty()) o[key] = value;
     };
+    if (e.act == Do::Trace) {
+        write_edits(e.edits, o);
+        text("text", e.text);
+        return o;
+    }
     text("what", e.what);
     text("from", e.from);
     text("to", e.to);

@@ -4,6 +4,7 @@
 #include "circuit/square_wave.h"
 #include "job/act_entries.h"
 #include "job/load_said.h"
+#include "job/traced.h"
 #include "readings/quantities.h"
 
 #include <algorithm>
@@ -14,22 +15,11 @@ namespace {
 
 constexpr std::string_view kNotFitted = "not-fitted";
 
-// Entries that are taken back; a retract can be taken back itself.
-std::vector<char> retractions(const std::vector<Entry>& journal) {
-    std::vector<char> gone(journal.size(), 0);
-    for (std::size_t i = journal.size(); i-- > 0;) {
-        const auto& e = journal[i];
-        if (e.act == Do::Retract && !gone[i] && e.target >= 0 && e.target < static_cast<int>(i))
-            gone[static_cast<std::size_t>(e.target)] = 1;
-    }
-    return gone;
-}
-
 class Replayer {
 public:
-    explicit Replayer(const Job& job) : m_job(job) {
+    explicit Replayer(const Job& written) : m_out{}, m_job(now(written)) {
+        const Job& job = m_job;
         m_out.board = job.board;
-        m_out.retracted = retractions(job.journal);
         m_out.evidence.meters = job.meters;
         const auto usual = std::find_if(job.meters.begin(), job.meters.end(), [](const MeterProfile& m) { return m.usual; });
         m_out.evidence.meters.insert(m_out.evidence.meters.begin(), usual == job.meters.end() ? MeterProfile{} : *usual);
@@ -58,7 +48,6 @@ public:
             if (m_state.pulled[static_cast<std::size_t>(i)]) facts.pulled.push_back(i);
         }
         facts.discharged = m_out.cold_unlocked || m_out.mains_on; // under power the question is not asked; an abort asks it again
-        if (m_recognised) m_out.roles = std::make_shared<const BoardRoles>(find_roles(m_out.board));
         return std::move(m_out);
     }
 
@@ -67,13 +56,10 @@ private:
 
     // What turned out not to be fitted never was: also not for what was read before anybody looked.
     void find_absent() {
-        Board named = m_job.board;
         for (std::size_t i = 0; i < m_job.journal.size(); ++i) {
             const Entry& e = m_job.journal[i];
-            const auto part = m_out.retracted[i] ? std::nullopt : named.find_part(e.part);
-            if (!part) continue;
-            if (e.act == Do::Recognise && !e.ref.empty()) named.parts[static_cast<std::size_t>(*part)].ref = e.ref;
-            if (e.act == Do::Look && e.saw == kNotFitted) m_out.evidence.absent.insert(*part);
+            if (m_out.retracted[i] || e.act != Do::Look || e.saw != kNotFitted) continue;
+            if (const auto part = m_job.board.find_part(e.part)) m_out.evidence.absent.insert(*part);
         }
         m_out.evidence.renewed = m_out.evidence.absent;
         for (int part : m_out.evidence.absent) m_state.lifted[static_cast<std::size_t>(part)] = 1;
@@ -152,8 +138,6 @@ private:
         }
         case Do::Verdict:
             return verdict(e, part, index);
-        case Do::Recognise:
-            return recognise(e, part);
         default:
             break;
         }
@@ -340,24 +324,15 @@ private:
         if (live && !m_out.roles->bulk.empty()) m_out.charge = Charge{bulk_volts(m_out.board, *m_out.roles), e.at};
     }
 
-    void recognise(const Entry& e, int index) {
-        Part& part = m_out.board.parts[static_cast<std::size_t>(index)];
-        if (!e.ref.empty()) part.ref = e.ref;
-        if (!e.value_text.empty()) {
-            part.value = e.value_text;
-            part.taken_for.reset();
-        }
-        if (e.volts) part.volts = e.volts;
-        if (e.amps) part.amps = e.amps;
-        if (e.watts) part.watts = e.watts;
-        part.assumed = false;
-        m_recognised = true;
+    // The job as it reads with everything that was traced.
+    Job now(const Job& written) {
+        m_out.retracted = retractions(written.journal, written.journal.size());
+        return traced(written, m_out.retracted);
     }
 
-    const Job& m_job;
     Replay m_out;
+    Job m_job;
     BoardState m_state;
-    bool m_recognised = false;
 };
 
 } // namespace

@@ -2,6 +2,7 @@
 #include "posterior/assess.h"
 
 #include "belief/belief.h"
+#include "board/open_ends.h"
 #include "posterior/story.h"
 
 #include <algorithm>
@@ -28,12 +29,14 @@ public:
     Assessment run() {
         Assessment out;
         out.belief = m_belief;
-        out.supply_good = m_b.supply_good();
-        out.unexplained = m_b.unexplained();
+        const bool half = half_traced(m_board); // nobody can call good what nobody has seen
+        out.supply_good = half ? 0 : m_b.supply_good();
+        out.unexplained = m_board.parts.empty() ? 1 : m_b.unexplained();
         out.contradicted_by = m_b.slipped();
         out.open_complaints = m_b.complaints_unexplained();
         for (const auto& joint : m_b.joints()) tell(joint, out.stories);
         std::stable_sort(out.stories.begin(), out.stories.end(), [](const Story& a, const Story& b) { return a.p > b.p; });
+        if (m_board.parts.empty()) out.stories.clear();
         if (out.stories.empty()) out.stories.emplace_back();
         for (int p = 0; p < static_cast<int>(m_board.parts.size()); ++p) out.parts.push_back(part(p));
         std::stable_sort(out.parts.begin(), out.parts.end(), [](const PartBelief& a, const PartBelief& b) { return a.bad > b.bad; });

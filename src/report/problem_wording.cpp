@@ -87,6 +87,9 @@ Words words_of(const Problem& p) {
         return {fmt::format("“{}” is missing", found), "add it"};
     case ProblemKind::NotAConnector:
         return {fmt::format("{} is no connector", found), "only connectors are pulled; use lift for other parts"};
+    case ProblemKind::RailsNet:
+        return {fmt::format("no part would be left at {} of the rail {}", found, expected),
+                fmt::format("take the rail away first (rail {} gone), or wire another part there", expected)};
     case ProblemKind::SolveFailed:
         return {fmt::format("could not be computed: {}", found), "check the wiring around it"};
     case ProblemKind::Cancelled:

@@ -302,6 +302,8 @@ std::string stop(StopReason reason) {
         return "Enough for the replacement list. Before power goes on: what could still take new parts along.";
     case StopReason::NothingTells:
         return "No cold reading would tell the remaining stories apart; take the decision, or go on to the gated live steps.";
+    case StopReason::NotTraced:
+        return "Too little of the board is known yet: enter where the energy comes in, what stands in its way, and the rails (Trace).";
     case StopReason::NoEvidence:
         return "Nothing has been logged yet.";
     }
@@ -344,12 +346,13 @@ std::string entry(const Board& board, const Entry& e) {
         return "outcome: " + outcome(e.saw);
     case Do::Recognise:
         return e.part + " → " + (e.ref.empty() ? e.part : e.ref) + (e.value_text.empty() ? "" : " " + e.value_text);
+    case Do::Trace:
+        return edits(board, e.edits);
     case Do::Discharge:
         return e.value ? "discharged to " + format_quantity(*e.value, "V") : "discharged";
     default:
         break;
     }
-    (void)board;
     return std::string(do_name(e.act)) + " " + where + (e.saw.empty() ? "" : " " + e.saw);
 }
 

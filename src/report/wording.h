@@ -2,7 +2,10 @@
 // Sentences made from the core's values. The only layer below the interface that returns text for people.
 #pragma once
 #include "base/marking.h"
+#include "board/open_ends.h"
+#include "board/value_reading.h"
 #include "job/pipeline.h"
+#include "job/spice_import.h"
 
 #include <string>
 #include <string_view>
@@ -29,12 +32,16 @@ std::string band_label(const Board& board, const NextAct& act, const Band& band)
 /// Of a hunt among several suspects: which of them each outcome leaves. Empty where the bands say all there is.
 std::string parts_suspects(const Board& board, const NextAct& act);
 std::string stop(StopReason reason);
-std::string proof(Proof proof);                                  ///< "own reading": for a list
-std::string proof_short(Proof proof);                            ///< "read": beside the odds
-std::string proof_in_full(Proof proof);                          ///< what a part's odds rest on, as a sentence
-std::string learned(const Board& board, const Learned& learned); ///< "R12: 14.2 kΩ rather than 10 kΩ"
-std::string acquitted(const Assessment& assessment);             ///< how much may be left among the parts taken for good
-std::string entry(const Board& board, const Entry& entry);       ///< short, for a chip: "C5 ESR 1.90 Ω"
+std::string proof(Proof proof);                                             ///< "own reading": for a list
+std::string proof_short(Proof proof);                                       ///< "read": beside the odds
+std::string proof_in_full(Proof proof);                                     ///< what a part's odds rest on, as a sentence
+std::string learned(const Board& board, const Learned& learned);            ///< "R12: 14.2 kΩ rather than 10 kΩ"
+std::string acquitted(const Assessment& assessment);                        ///< how much may be left among the parts taken for good
+std::string entry(const Board& board, const Entry& entry);                  ///< short, for a chip: "C5 ESR 1.90 Ω"
+std::string edits(const Board& board, const std::vector<BoardEdit>& edits); ///< "found R12 resistor 4.7 kΩ: 1 on HV, 2 on VCC"
+std::string ignored(const IgnoredLine& line);                          ///< of a netlist: "line 12, V1 in 0 5: a source, the bench supplies"
+std::string open_end(const Board& board, const OpenEnd& end);          ///< what a traced board lacks: "where does R12 pin 2 go?"
+std::string value_reading(PartKind kind, const ValueReading& reading); ///< "4.7 kΩ, three digits"
 std::string understood(const Board& board,
                        const Entry& entry); ///< what a bench line means, in full: "resistance across C5 = 2.90 Ω, in circuit, cold"
 std::string lock(const Board& board, const Lock& lock);

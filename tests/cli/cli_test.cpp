@@ -30,11 +30,12 @@ protected:
         disk.memory.files["broken"] = demo_text("rb6-fresh").substr(0, 900);
     }
     // `fresh`: as a process of its own would.
-    Answer run(std::vector<std::string> arguments, bool fresh = false) {
+    Answer run(std::vector<std::string> arguments, bool fresh = false, const std::string& typed = {}) {
         static std::optional<Analyst> kept;
         std::ostringstream out, err;
+        std::istringstream in(typed);
         Answer a;
-        a.code = run_cli(arguments, disk, data(), out, err, fresh ? nullptr : &kept);
+        a.code = run_cli(arguments, disk, data(), out, err, fresh ? nullptr : &kept, in);
         a.out = out.str();
         a.err = err.str();
         return a;
@@ -301,9 +302,41 @@ TEST_F(Cli, TablesForPeople) {
     EXPECT_NE(run({"plan", "half"}).out.find("goes with Q1"), std::string::npos);
 }
 
+TEST_F(Cli, LogTakesLinesAllOrNone) {
+    const auto before = disk.memory.files["fresh"];
+    const auto wrong = run({"log", "fresh", "dead", "C5 ohm what"});
+    EXPECT_EQ(wrong.code, 1);
+    EXPECT_NE(wrong.err.find("line 2"), std::string::npos) << wrong.err;
+    EXPECT_EQ(disk.memory.files["fresh"], before);
+    EXPECT_EQ(run({"log", "fresh", "dead", "F1 open"}).code, 0);
+    EXPECT_EQ(run({"log", "fresh", "-"}, false, "# what was traced\n= R20 1k2\n\n+ R99 4k7 HV\n").code, 0);
+    const auto loaded = reader().parse(disk.memory.files["fresh"]);
+    ASSERT_TRUE(loaded);
+    EXPECT_EQ(loaded->job.journal.size(), reader().parse(before)->job.journal.size() + 4);
+    EXPECT_EQ(run({"log", "missing", "dead"}).code, 3);
+    EXPECT_EQ(run({"log", "fresh"}).code, 2);
+    EXPECT_EQ(run({"log", "fresh", "fuse-blows", "--json"}).document()["understood"].size(), 1u);
+}
+
+TEST_F(Cli, BoardsComeInAndGoOut) {
+    EXPECT_EQ(run({"export", "half", "-o", "half.cir"}).code, 0);
+    const auto in = run({"import", "half.cir", "-o", "again.ohmo.json", "--json"}).document();
+    EXPECT_EQ(in["parts"], demo_board().parts.size());
+    EXPECT_TRUE(in["ignored"].empty());
+    EXPECT_EQ(run({"check", "again.ohmo.json"}).code, 0);
+    EXPECT_EQ(run({"import", "half.cir", "-o", "again.ohmo.json"}).code, 3); // never over a job that is there
+    disk.memory.files["list.csv"] = "ref,value,1,2,footprint\nR1,4k7,A,B,0805\n";
+    const auto list = run({"import", "list.csv", "-o", "list.ohmo.json"});
+    EXPECT_EQ(list.code, 0);
+    EXPECT_NE(list.out.find("footprint"), std::string::npos);
+    EXPECT_EQ(run({"import", "half", "-o", "x"}).code, 1); // neither netlist nor list
+    EXPECT_EQ(run({"export", "half", "-o", "half.doc"}).code, 1);
+    EXPECT_EQ(run({"import", "nothing.cir", "-o", "x"}).code, 3);
+}
+
 TEST_F(Cli, NewListsAndStartsFromABlueprint) {
     const auto listed = run({"new", "--json"}).document();
-    ASSERT_EQ(listed["blueprints"].size(), 10u);
+    ASSERT_EQ(listed["blueprints"].size(), 11u); // ten families and an empty board
     for (const auto& b : listed["blueprints"]) {
         EXPECT_FALSE(b["title"].get<std::string>().empty());
         EXPECT_FALSE(b["recognise"].get<std::string>().empty()) << b["blueprint"];

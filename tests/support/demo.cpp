@@ -7,6 +7,7 @@
 #include <algorithm>
 #include <cstdio>
 #include <cstdlib>
+#include <fstream>
 #include <list>
 
 namespace ohmo::test {
@@ -54,6 +55,15 @@ Job discharged(const std::string& name) {
     done.act = Do::Discharge;
     done.value = 0.2;
     return job.with(done);
+}
+
+std::vector<std::string> traced_lines(const std::string& name) {
+    std::ifstream file(std::string(OHMO_TEST_BOARDS) + "/" + name + ".lines");
+    std::vector<std::string> out;
+    for (std::string text; std::getline(file, text);)
+        if (!text.empty() && text.front() != '#') out.push_back(text);
+    if (out.empty()) std::abort();
+    return out;
 }
 
 const Board& demo_board() {

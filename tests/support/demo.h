@@ -15,8 +15,9 @@ Path data();
 const JobReader& reader();
 std::string demo_text(const std::string& name); ///< "rb6-fresh", "rb6-half-way"
 Job demo(const std::string& name);
-Job discharged(const std::string& name); ///< the demo of that name, nothing said of it yet but that it is discharged
-Job foreign(const std::string& name);    ///< of tests/support/boards: boards that no blueprint resembles
+Job discharged(const std::string& name);                        ///< the demo of that name, nothing said of it yet but that it is discharged
+Job foreign(const std::string& name);                           ///< of tests/support/boards: boards that no blueprint resembles
+std::vector<std::string> traced_lines(const std::string& name); ///< of the same folder: a board as somebody types it
 const Board& demo_board();
 const FaultLibrary& library();
 std::shared_ptr<const Analysis> analyse(const Job& job); ///< shares scenarios and predictions between calls

@@ -1,12 +1,13 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
+#include "board/value_reading.h"
 #include "gui/logbook.h"
 
 #include <QAbstractTableModel>
 
 namespace ohmo {
 
-/// The board's parts as a table. Ref and value can be written: that logs the part as recognised.
+/// The board's parts as a table that can be written: an assumed part's ref and value log it as recognised, everything else as traced.
 class PartsModel : public QAbstractTableModel {
     Q_OBJECT
 public:
@@ -23,8 +24,17 @@ public:
 
 Q_SIGNALS:
     void refused(const QString& why); ///< an edit that does not fit
+    /// What was written has further readings; the first of these was taken.
+    void ambiguous(const QString& ref, const std::vector<ohmo::ValueReading>& readings);
 
 private:
+    bool log(const Entry& entry);
+    bool trace(PartEdit edit);
+    bool write_ref(const Part& part, const std::string& text);
+    bool write_value(const Part& part, const std::string& text);
+    bool write_rating(const Part& part, const std::string& text);
+    bool write_pins(const Part& part, const std::string& text);
+
     Session& m_session;
     Logbook& m_logbook;
 };

@@ -1,11 +1,13 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "base/engineering.h"
 #include "gui/map/map_view.h"
-#include "gui/models/parts_model.h"
+#include "gui/models/rails_model.h"
 #include "gui/stations/station.h"
 #include "gui/text.h"
+#include "gui/widgets/open_ends_list.h"
 #include "gui/widgets/panel.h"
 #include "gui/widgets/part_card.h"
+#include "gui/widgets/parts_table.h"
 #include "gui/widgets/yielding.h"
 #include "report/wording.h"
 
@@ -13,8 +15,8 @@
 #include <QHeaderView>
 #include <QLineEdit>
 #include <QPushButton>
-#include <QSortFilterProxyModel>
 #include <QSplitter>
+#include <QStackedWidget>
 #include <QTableView>
 
 namespace ohmo {
@@ -23,9 +25,7 @@ namespace {
 class Trace : public QWidget {
     Q_OBJECT
 public:
-    explicit Trace(const Collaborators& with)
-        : m_with(with), m_model(new PartsModel(with.session, with.logbook, this)), m_filter(new QSortFilterProxyModel(this)),
-          m_table(new QTableView) {
+    explicit Trace(const Collaborators& with) : m_with(with), m_table(new PartsTable(with)), m_ends(new OpenEndsList(with)) {
         setObjectName(QStringLiteral("station-trace"));
         auto* layout = new QHBoxLayout(this);
         layout->setContentsMargins(0, 0, 0, 0);
@@ -34,57 +34,145 @@ public:
         auto* map = new MapView(with.session, with.selection, with.theme);
         map->show_whole(true); // every part is to be found
         split->addWidget(map);
-        split->addWidget(make_table());
+        split->addWidget(make_tables());
         split->setStretchFactor(0, 3);
         split->setStretchFactor(1, 2);
         split->setSizes({380, 230});
         layout->addWidget(split, kCentreShare);
         layout->addWidget(side(), kSideShare);
-        QObject::connect(&with.session, &Session::job_changed, this, [this] { refresh(); });
+        QObject::connect(&with.session, &Session::job_changed, this, [this] {
+            select_what_was_traced();
+            refresh();
+        });
         QObject::connect(&with.session, &Session::analysis_changed, this, [this] { refresh(); });
         refresh();
     }
 
 private:
-    QWidget* make_table() {
+    QWidget* make_tables() {
         auto* box = new QWidget;
         auto* layout = new QVBoxLayout(box);
         layout->setContentsMargins(12, 8, 12, 8);
         auto* row = new QHBoxLayout;
+        m_pages = new QStackedWidget;
+        const auto page = [&](QWidget* what, const char* name) {
+            const int number = m_pages->addWidget(what);
+            auto* b = button({}, name);
+            b->setCheckable(true);
+            b->setAutoExclusive(true);
+            b->setChecked(number == 0);
+            QObject::connect(b, &QPushButton::clicked, this, [this, number] { m_pages->setCurrentIndex(number); });
+            row->addWidget(b);
+            m_page_buttons.push_back(b);
+        };
+        page(m_table, "page-parts");
+        page(make_rails(), "page-rails");
+        page(m_ends, "page-ends");
         auto* find = new QLineEdit;
         find->setObjectName(QStringLiteral("find-part"));
         find->setPlaceholderText(tr("find a part, value or net"));
         find->setAccessibleName(tr("Find a part, value or net"));
         row->addWidget(find, 1);
+        layout->addLayout(row);
+        m_said = new QHBoxLayout;
         m_note = body({}, "warn");
         m_note->setObjectName(QStringLiteral("trace-note"));
-        row->addWidget(m_note, 2);
-        layout->addLayout(row);
-        m_filter->setSourceModel(m_model);
-        m_filter->setFilterKeyColumn(-1);
-        m_filter->setFilterCaseSensitivity(Qt::CaseInsensitive);
-        m_table->setModel(m_filter);
-        m_table->setObjectName(QStringLiteral("parts-table"));
-        m_table->setAccessibleName(tr("Parts of the board"));
-        m_table->setSelectionBehavior(QAbstractItemView::SelectRows);
-        m_table->setSelectionMode(QAbstractItemView::SingleSelection);
-        m_table->setAlternatingRowColors(true);
-        m_table->setShowGrid(false);
-        m_table->verticalHeader()->hide();
-        m_table->verticalHeader()->setDefaultSectionSize(26);
-        share_columns(*m_table, {80, 210, 120, 110, 90, 110});
-        layout->addWidget(m_table, 1);
-        QObject::connect(find, &QLineEdit::textChanged, m_filter, &QSortFilterProxyModel::setFilterFixedString);
-        QObject::connect(m_model, &PartsModel::refused, m_note, &QLabel::setText);
-        QObject::connect(&m_with.session, &Session::job_changed, m_note, [this] { m_note->clear(); });
-        QObject::connect(m_table->selectionModel(), &QItemSelectionModel::currentRowChanged, this, [this](const QModelIndex& at) {
-            if (at.isValid()) m_with.selection.select(m_filter->mapToSource(at).row());
-        });
-        QObject::connect(&m_with.selection, &Selection::changed, this, [this](int part) {
-            const auto at = m_filter->mapFromSource(m_model->index(part, 0));
-            if (at.isValid() && at.row() != m_table->currentIndex().row()) m_table->setCurrentIndex(at);
-        });
+        m_said->addWidget(m_note, 1);
+        layout->addLayout(m_said);
+        m_note->hide();
+        layout->addWidget(m_pages, 1);
+        QObject::connect(find, &QLineEdit::textChanged, m_table, &PartsTable::filter);
+        QObject::connect(m_table, &PartsTable::said, this, [this](const QString& what, bool good) { say(what, good); });
+        QObject::connect(&m_table->parts(), &PartsModel::ambiguous, this, &Trace::offer);
+        QObject::connect(&m_with.session, &Session::job_changed, this, [this] { say({}, true); });
         return box;
+    }
+
+    QWidget* make_rails() {
+        auto* box = new QWidget;
+        auto* layout = new QHBoxLayout(box);
+        layout->setContentsMargins(0, 0, 0, 0);
+        auto* model = new RailsModel(m_with.session, m_with.logbook, box);
+        auto* table = new QTableView;
+        table->setObjectName(QStringLiteral("rails-table"));
+        table->setAccessibleName(tr("Rails of the board"));
+        table->setModel(model);
+        table->setSelectionBehavior(QAbstractItemView::SelectRows);
+        table->setShowGrid(false);
+        table->setAlternatingRowColors(true);
+        table->verticalHeader()->hide();
+        table->verticalHeader()->setDefaultSectionSize(26);
+        share_columns(*table, {3, 3, 2, 2, 2});
+        layout->addWidget(table, 3);
+        auto* side = new QVBoxLayout;
+        m_mains = body({}, nullptr);
+        m_mains->setObjectName(QStringLiteral("mains-line"));
+        side->addWidget(m_mains);
+        auto* change = button(tr("Change the mains…"), "change-mains");
+        auto* add = button(tr("New rail…"), "new-rail");
+        auto* strike = button(tr("No such rail"), "strike-rail");
+        for (auto* b : {change, add, strike}) side->addWidget(b);
+        side->addStretch(1);
+        layout->addLayout(side, 2);
+        QObject::connect(change, &QPushButton::clicked, this, [this] {
+            const auto& mains = m_with.session.replay().board.mains;
+            m_with.write_bench_line(mains ? QStringLiteral("mains %1V %2Hz").arg(mains->volts).arg(mains->hertz)
+                                          : QStringLiteral("mains 230V 50Hz"));
+        });
+        QObject::connect(add, &QPushButton::clicked, this, [this] { m_with.write_bench_line(QStringLiteral("rail ")); });
+        QObject::connect(strike, &QPushButton::clicked, this, [this, table, model] {
+            const auto at = table->currentIndex();
+            if (!at.isValid()) return say(tr("Choose the rail first."), false);
+            Entry e;
+            e.act = Do::Trace;
+            e.edits.emplace_back(RailEdit{m_with.session.replay().board.rails[static_cast<std::size_t>(at.row())], true});
+            (void)m_with.logbook.log(e);
+        });
+        QObject::connect(model, &RailsModel::refused, this, [this](const QString& why) { say(why, false); });
+        return box;
+    }
+
+    void say(const QString& what, bool good) {
+        while (m_said->count() > 1) {
+            auto* item = m_said->takeAt(1);
+            item->widget()->deleteLater();
+            delete item;
+        }
+        set_voice(*m_note, good ? "good" : "warn");
+        m_note->setText(what);
+        m_note->setVisible(!what.isEmpty());
+    }
+
+    // What was written can be read in other ways too: one button each.
+    void offer(const QString& ref, const std::vector<ValueReading>& readings) {
+        const auto index = m_with.session.replay().board.find_part(ss(ref));
+        if (!index) return;
+        const PartKind kind = m_with.session.replay().board.part(*index).kind;
+        say(tr("%1 taken as %2. Or is it:").arg(ref, qs(wording::value_reading(kind, readings.front()))), true);
+        for (std::size_t i = 1; i < readings.size(); ++i) {
+            auto* b = button(qs(wording::value_reading(kind, readings[i])), qPrintable(QStringLiteral("other-reading-%1").arg(i)));
+            QObject::connect(b, &QPushButton::clicked, this, [this, ref, reading = readings[i]] {
+                PartEdit edit;
+                edit.ref = ss(ref);
+                edit.value = reading.value;
+                edit.volts = reading.volts;
+                Entry e;
+                e.act = Do::Trace;
+                e.edits.emplace_back(edit);
+                (void)m_with.logbook.log(e);
+            });
+            m_said->addWidget(b);
+        }
+    }
+
+    void select_what_was_traced() {
+        const auto& journal = m_with.session.job().journal;
+        const auto& board = m_with.session.replay().board;
+        const bool grew = journal.size() > m_entries;
+        m_entries = journal.size();
+        if (!grew || journal.empty() || journal.back().act != Do::Trace || journal.back().edits.size() != 1) return;
+        if (const auto* edit = std::get_if<PartEdit>(&journal.back().edits.front()))
+            m_with.selection.select(board.find_part(edit->new_ref.value_or(edit->ref)).value_or(-1));
     }
 
     QWidget* side() {
@@ -114,6 +202,28 @@ private:
         QObject::connect(m_seen, &QPushButton::clicked, this, [this] { recognise(); });
         QObject::connect(&m_with.selection, &Selection::changed, this, [this] { show_form(); });
         layout->addWidget(new PartCard(m_with));
+        auto* help = new Card(tr("In the bench line"), "plain");
+        help->setObjectName(QStringLiteral("trace-help"));
+        help->set_text(tr("+ R12 4k7 HV VCC   a part that you found\n"
+                          "+ Q1 mosfet 600V D=HV G=GATE S=SNS\n"
+                          "= R12 472   what is printed on it\n"
+                          "= R12 2=GATE   where a pin goes\n"
+                          "R12.1 C5.+ beep   one net (silent: two)\n"
+                          "net N7 VCC   its name\n"
+                          "- R12   it is not on this board\n"
+                          "rail +12V 0V 12V 2A   mains 230V 50Hz"));
+        layout->addWidget(help);
+        auto* row = new QHBoxLayout;
+        const auto act = [&](const QString& text, const QString& tip, const char* name, void (PartsTable::*what)()) {
+            auto* b = button(text, name);
+            b->setToolTip(tip);
+            QObject::connect(b, &QPushButton::clicked, m_table, what);
+            row->addWidget(b);
+        };
+        act(tr("New part"), tr("Begin a part in the bench line (Ins in the table)"), "new-part", &PartsTable::begin_part);
+        act(tr("Paste rows"), tr("Rows of a spreadsheet: ref, value, nets in the order of the pins (Ctrl+V in the table)"), "paste-rows",
+            &PartsTable::paste_rows);
+        layout->addLayout(row);
         layout->addStretch(1);
         return column;
     }
@@ -122,9 +232,11 @@ private:
         const int index = m_with.selection.part();
         const auto& board = m_with.session.replay().board;
         if (index < 0) return;
-        if (!m_ref->text().trimmed().isEmpty() && !m_model->setData(m_model->index(index, PartsModel::Ref), m_ref->text(), Qt::EditRole))
+        if (!m_ref->text().trimmed().isEmpty() &&
+            !m_table->parts().setData(m_table->parts().index(index, PartsModel::Ref), m_ref->text(), Qt::EditRole))
             return;
-        if (!m_value->text().trimmed().isEmpty()) m_model->setData(m_model->index(index, PartsModel::Value), m_value->text(), Qt::EditRole);
+        if (!m_value->text().trimmed().isEmpty())
+            m_table->parts().setData(m_table->parts().index(index, PartsModel::Value), m_value->text(), Qt::EditRole);
         if (board.part(index).assumed) { // seen as assumed: nothing to correct
             Entry e;
             e.act = Do::Recognise;
@@ -148,20 +260,29 @@ private:
         const auto& board = m_with.session.replay().board;
         const auto assumed = std::count_if(board.parts.begin(), board.parts.end(), [](const Part& p) { return p.assumed; });
         m_progress->setText(
-            board.parts.empty() ? tr("No board yet: Job menu, New from blueprint.")
-            : assumed == 0      ? tr("All %1 parts have been seen.").arg(board.parts.size())
+            board.parts.empty()
+                ? tr("No parts yet. Ins in the table, or + in the bench line: + F1 T2A L L1. A beep tells too: R1.2 C5.+ beep.")
+            : assumed == 0 ? tr("All %1 parts have been seen.").arg(board.parts.size())
                            : tr("%1 of %2 parts are assumed: faint on the map, wide in every sum.").arg(assumed).arg(board.parts.size()));
         const auto& a = m_with.session.analysis();
         const QString ask = a ? qs(wording::trace(*a)) : QString(); // one rule for this station and for Probe
         m_ask->setVisible(!ask.isEmpty());
         m_ask->set_text(ask);
+        m_page_buttons[0]->setText(tr("Parts %1").arg(board.parts.size()));
+        m_page_buttons[1]->setText(tr("Rails %1").arg(board.rails.size()));
+        m_page_buttons[2]->setText(tr("Open ends %1").arg(m_ends->count()));
+        m_mains->setText(board.mains ? tr("Mains %1 V, %2 Hz").arg(board.mains->volts).arg(board.mains->hertz)
+                                     : tr("No mains: DC or battery"));
     }
 
     Collaborators m_with;
-    PartsModel* m_model;
-    QSortFilterProxyModel* m_filter;
-    QTableView* m_table;
-    QLabel *m_note = nullptr, *m_progress = nullptr;
+    PartsTable* m_table;
+    OpenEndsList* m_ends;
+    QStackedWidget* m_pages = nullptr;
+    std::vector<QPushButton*> m_page_buttons;
+    QHBoxLayout* m_said = nullptr;
+    QLabel *m_note = nullptr, *m_progress = nullptr, *m_mains = nullptr;
+    std::size_t m_entries = 0;
     Card *m_ask = nullptr, *m_form = nullptr;
     QLineEdit *m_ref = nullptr, *m_value = nullptr;
     QPushButton* m_seen = nullptr;
