@@ -115,9 +115,11 @@ void contradictions(const Board& board, std::vector<OpenEnd>& out) {
 } // namespace
 
 bool half_traced(const Board& board) {
+    if (board.parts.empty()) return true;
+    if (std::none_of(board.parts.begin(), board.parts.end(), [](const Part& p) { return p.known == HowKnown::Found; })) return false;
     std::vector<OpenEnd> ends;
     contradictions(board, ends);
-    return board.parts.empty() || std::any_of(ends.begin(), ends.end(), [](const OpenEnd& e) { return e.kind != OpenEndKind::SidesMeet; });
+    return std::any_of(ends.begin(), ends.end(), [](const OpenEnd& e) { return e.kind != OpenEndKind::SidesMeet; });
 }
 
 std::vector<OpenEnd> open_ends(const Board& board) {

@@ -28,7 +28,8 @@ struct OpenEnd {
     bool operator==(const OpenEnd&) const = default;
 };
 
-/// So little is known that a fault may well be where nobody has traced: no parts, no inlet, no rails, or a rail that nothing feeds.
+/// A board that is being traced, of which so little is known that a fault, or a charge, may well be where nobody has been: no parts, no
+/// inlet, no rails, or a rail that nothing feeds. What came from a file is taken for whole.
 bool half_traced(const Board& board);
 
 /// Contradictions first, then what is missing, in the order of the parts.

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "job/replay.h"
 
+#include "board/open_ends.h"
 #include "circuit/square_wave.h"
 #include "job/act_entries.h"
 #include "job/load_said.h"
@@ -35,7 +36,8 @@ public:
         m_state.pulled.assign(job.board.parts.size(), 0);
         find_absent();
         m_out.roles = std::make_shared<const BoardRoles>(find_roles(job.board));
-        m_out.cold_unlocked = m_out.roles->bulk.empty();
+        m_out.may_hold_charge = !m_out.roles->bulk.empty() || (job.board.mains && half_traced(job.board));
+        m_out.cold_unlocked = !m_out.may_hold_charge;
     }
 
     Replay run() {
@@ -290,7 +292,7 @@ private:
 
     void power_on() {
         m_out.mains_on = true;
-        m_out.cold_unlocked = m_out.roles->bulk.empty();
+        m_out.cold_unlocked = !m_out.may_hold_charge;
         m_out.decay.clear();
     }
 

@@ -182,6 +182,7 @@ TEST_F(Tracing, NetlistsAreOpenedAndBoardsExported) {
 
 TEST_F(Tracing, NoticesLeaveTheStationItsRoom) {
     open("/jobs/half.ohmo.json");
+    window->go_to(QStringLiteral("probe"));
     auto* station = find<QWidget>("station-probe");
     const QSize before = station->size();
     window->open_job(QStringLiteral("/jobs/none.ohmo.json"));

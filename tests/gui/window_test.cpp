@@ -252,7 +252,7 @@ TEST_F(Window, BlueprintPickerStartsTheFamilyChosen) {
     auto* picker = find<QWidget>("blueprint-picker");
     ASSERT_NE(picker, nullptr);
     auto* list = find<QListWidget>("blueprint-list");
-    ASSERT_EQ(list->count(), 10);
+    ASSERT_EQ(list->count(), 11);
     QString seen;
     for (int row = 0; row < list->count(); ++row) {
         list->setCurrentRow(row);

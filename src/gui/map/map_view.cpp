@@ -116,9 +116,10 @@ void MapView::board_changed() {
     std::string key = std::to_string(width()) + "x" + std::to_string(height()) + (m_whole ? "w" : "f") +
                       std::to_string(m_theme.text_percent()) + ":" + std::to_string(m_leads.red) + "," + std::to_string(m_leads.black);
     for (const auto& part : board.parts) {
-        key += part.ref + "," + part.stage + ",";
-        for (const auto& pin : part.pins) key += pin.net + ";";
+        key += part.ref + "," + part.stage + "," + std::to_string(static_cast<int>(part.kind));
+        for (const auto& pin : part.pins) key += pin.role + "=" + pin.net + ";";
     }
+    for (const auto& rail : board.rails) key += rail.net + "/" + rail.ret + ";";
     std::vector<char> open;
     if (!m_whole) {
         open = parts_open();

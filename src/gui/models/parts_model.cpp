@@ -90,7 +90,10 @@ QVariant PartsModel::headerData(int section, Qt::Orientation orientation, int ro
     return tr(names[section]);
 }
 
-Qt::ItemFlags PartsModel::flags(const QModelIndex& index) const { return QAbstractTableModel::flags(index) | Qt::ItemIsEditable; }
+Qt::ItemFlags PartsModel::flags(const QModelIndex& index) const {
+    const auto usual = QAbstractTableModel::flags(index);
+    return index.isValid() ? usual | Qt::ItemIsEditable : usual;
+}
 
 bool PartsModel::setData(const QModelIndex& index, const QVariant& value, int role) {
     if (role != Qt::EditRole || !index.isValid()) return false;

@@ -46,7 +46,10 @@ QVariant RailsModel::headerData(int section, Qt::Orientation orientation, int ro
     return tr(names[section]);
 }
 
-Qt::ItemFlags RailsModel::flags(const QModelIndex& index) const { return QAbstractTableModel::flags(index) | Qt::ItemIsEditable; }
+Qt::ItemFlags RailsModel::flags(const QModelIndex& index) const {
+    const auto usual = QAbstractTableModel::flags(index);
+    return index.isValid() ? usual | Qt::ItemIsEditable : usual;
+}
 
 bool RailsModel::setData(const QModelIndex& index, const QVariant& value, int role) {
     if (role != Qt::EditRole || !index.isValid() || value == data(index, Qt::EditRole)) return false;

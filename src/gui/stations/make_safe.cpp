@@ -102,10 +102,10 @@ private:
     }
 
     void check() {
-        const bool board = m_with.session.replay().roles->hv >= 0;
+        const auto& now = m_with.session.replay();
         const auto v = typed();
-        m_log->setEnabled(board && v);
-        m_done->setEnabled(board && v && *v <= working_volts());
+        m_log->setEnabled(now.roles->hv >= 0 && v);
+        m_done->setEnabled(now.may_hold_charge && v && *v <= working_volts());
         QString say;
         if (!m_volts->text().isEmpty() && !v)
             say = tr("Type volts, such as 182 or 0.4.");
@@ -172,7 +172,14 @@ private:
         if (d) d = with_readings(*d, now.decay);
         m_plot->setVisible(d.has_value());
         m_resistor->setVisible(d.has_value());
-        m_volts->setEnabled(d.has_value());
+        m_volts->setEnabled(now.may_hold_charge);
+        if (!d && now.may_hold_charge) {
+            m_title->setText(tr("Nobody has traced this board yet: treat it as charged"));
+            m_facts->setText(
+                tr("Find the largest capacitor on the mains side, measure across its own legs, discharge it through some kilohms, "
+                   "measure again, and write what is left here."));
+            return;
+        }
         if (!d) {
             m_title->setText(tr("No bulk capacitor on the map"));
             m_facts->setText(tr(

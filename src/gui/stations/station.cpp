@@ -2,6 +2,7 @@
 #include "gui/stations/station.h"
 
 #include "base/engineering.h"
+#include "board/open_ends.h"
 #include "gui/text.h"
 
 #include <QCoreApplication>
@@ -26,7 +27,8 @@ StationStatus make_safe(const Session& s) {
 
 StationStatus trace(const Session& s) {
     const auto& parts = s.replay().board.parts;
-    if (parts.empty()) return {StationState::Open, tr("no board yet: start from a blueprint")};
+    if (parts.empty()) return {StationState::Open, tr("no board yet: start from a blueprint, or enter the parts")};
+    if (half_traced(s.replay().board)) return {StationState::Open, tr("where the energy comes in and the rails are still to be entered")};
     const auto assumed = std::count_if(parts.begin(), parts.end(), [](const Part& p) { return p.assumed; });
     if (assumed == 0) return {StationState::Done, tr("every part recognised")};
     return {StationState::Open, tr("%1 of %2 parts are still assumed").arg(assumed).arg(parts.size())};

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "base/engineering.h"
 #include "base/text.h"
+#include "board/open_ends.h"
 #include "gui/stations/station.h"
 #include "gui/text.h"
 #include "gui/widgets/panel.h"
@@ -156,9 +157,14 @@ private:
         const double good = a->assessment.supply_good;
         m_verdict->set_look(good > 0.5 ? "good" : "plain");
         m_verdict->set_title(tr("Chance that the supply is good: %1").arg(qs(format_share(good))));
-        m_verdict->set_text(a->replay.symptoms.empty() ? tr("Nothing is logged yet, so this is the prior.")
-                            : good > 0.5               ? tr("Look at the load boards, the output stage and the plugs first.")
-                                         : tr("What is logged points at the supply. Rails measured at its connector would settle it."));
+        if (half_traced(a->replay.board)) {
+            m_verdict->set_title(tr("Whether the supply is good: not known yet"));
+            m_verdict->set_text(tr("Too little of the board is entered to judge it. Rails measured at its connector would tell."));
+        } else {
+            m_verdict->set_text(a->replay.symptoms.empty() ? tr("Nothing is logged yet, so this is the prior.")
+                                : good > 0.5               ? tr("Look at the load boards, the output stage and the plugs first.")
+                                             : tr("What is logged points at the supply. Rails measured at its connector would settle it."));
+        }
         QStringList lines;
         for (const auto& b : a->assessment.parts) {
             if (lines.size() >= 5 || b.bad < 0.05) break;

@@ -38,6 +38,7 @@ BlueprintPicker::BlueprintPicker(std::vector<Blueprint> blueprints, const ThemeS
     m_hazard = body({}, "warn");
     for (auto* label : {m_title, m_recognise, m_rails, m_parts, m_hazard}) side->addWidget(label);
     side->insertWidget(1, m_sketch, 1);
+    side->addStretch(0); // takes the room where there is no sketch
     row->addLayout(side, 4);
     outer->addLayout(row, 1);
     auto* ends = new QHBoxLayout;
@@ -70,12 +71,16 @@ void BlueprintPicker::show_current() {
     m_title->setText(qs(b.title));
     m_recognise->setText(qs(b.recognise));
     m_sketch->show_board(board);
+    m_sketch->setVisible(!board.parts.empty());
     QStringList rails;
     for (const auto& r : board.rails) rails << qs(format_nominal(r.volts, "V"));
-    m_rails->setText(tr("Rails to start with: %1. Change them on Trace.").arg(rails.join(QStringLiteral(", "))));
-    m_parts->setText(tr("%1 parts assumed").arg(board.parts.size()));
+    m_rails->setText(rails.isEmpty() ? tr("Rails, mains and parts are entered on Trace.")
+                                     : tr("Rails to start with: %1. Change them on Trace.").arg(rails.join(QStringLiteral(", "))));
+    m_parts->setText(board.parts.empty() ? tr("Nothing is assumed") : tr("%1 parts assumed").arg(board.parts.size()));
     const bool bulk = std::any_of(board.parts.begin(), board.parts.end(), [](const Part& p) { return p.stage == "bulk"; });
-    m_hazard->setText(bulk ? tr("Mains, and a bulk capacitor that keeps its charge: the cold readings wait until it has been measured low.")
+    const bool charge = bulk || (board.mains && board.parts.empty());
+    m_hazard->setText(charge
+                          ? tr("Mains, and a bulk capacitor that keeps its charge: the cold readings wait until it has been measured low.")
                       : board.mains ? tr("Mains up to the transformer: unplug before any cold reading.")
                                     : QString());
     m_hazard->setVisible(board.mains.has_value());

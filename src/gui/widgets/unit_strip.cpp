@@ -109,7 +109,7 @@ void UnitStrip::show_charge() {
     const Theme& t = m_theme.theme();
     const auto& now = m_session.replay();
     // A board that is known and has no bulk capacitor has nothing to say here.
-    m_charge->setVisible(m_session.has_job() && (now.board.parts.empty() || now.charge || now.roles->hv >= 0));
+    m_charge->setVisible(m_session.has_job() && (now.board.parts.empty() || now.charge || now.may_hold_charge));
     m_mains->setVisible(m_session.has_job());
     if (!now.charge) {
         m_charge->setText(tr("Bulk charge unknown"));
