@@ -234,7 +234,12 @@ TEST_F(Widgets, MakeSafeOpensTheLockOnlyOnALowReading) {
     clock.time += 30;
     QTest::keyClicks(volts, QStringLiteral("95"));
     click("log-volts");
-    EXPECT_TRUE(find<QLabel>("decay-facts")->text().contains(QStringLiteral("measured"))); // two falling readings
+    EXPECT_TRUE(find<QLabel>("decay-when")->text().startsWith(QStringLiteral("By your readings"))); // two falling ones
+    EXPECT_TRUE(find<QLabel>("decay-when")->text().contains(QStringLiteral("below 10 V at")))
+        << find<QLabel>("decay-when")->text().toStdString();
+    find<QLineEdit>("volts-now")->setText(QStringLiteral("1500"));
+    EXPECT_FALSE(find<QPushButton>("log-volts")->isEnabled()); // 230 V mains cannot do that
+    find<QLineEdit>("volts-now")->clear();
     QTest::keyClicks(volts, QStringLiteral("0.6"));
     click("log-discharge");
     EXPECT_TRUE(session->replay().cold_unlocked);

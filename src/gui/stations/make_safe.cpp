@@ -7,10 +7,14 @@
 #include "gui/widgets/panel.h"
 #include "gui/widgets/plot.h"
 #include "gui/widgets/unit_strip.h"
+#include "powerup/decay.h"
+#include "report/wording.h"
 
+#include <QDateTime>
 #include <QHBoxLayout>
 #include <QLineEdit>
 #include <QPushButton>
+#include <QTimer>
 
 #include <algorithm>
 #include <cmath>
@@ -23,6 +27,9 @@ QString span(double seconds) {
     if (seconds < 120) return qs(format_quantity(seconds, "s"));
     return QObject::tr("%1 min").arg(seconds / 60, 0, 'f', 1);
 }
+
+// Never less than it is.
+QString deviation(double seconds) { return QObject::tr("%1 s").arg(std::max(1.0, std::ceil(2 * seconds))); }
 
 class MakeSafe : public QWidget {
     Q_OBJECT
@@ -41,6 +48,15 @@ public:
         m_facts = body({});
         m_facts->setObjectName(QStringLiteral("decay-facts"));
         centre->addWidget(m_facts);
+        m_when = body({});
+        m_when->setObjectName(QStringLiteral("decay-when"));
+        centre->addWidget(m_when);
+        m_odd = body({}, "warn");
+        m_odd->setObjectName(QStringLiteral("decay-odd"));
+        centre->addWidget(m_odd);
+        m_stores = body({}, "muted");
+        m_stores->setObjectName(QStringLiteral("other-stores"));
+        centre->addWidget(m_stores);
         centre->addWidget(m_plot, 1);
         auto* row = new QHBoxLayout;
         m_volts = new QLineEdit;
@@ -67,8 +83,14 @@ public:
         QObject::connect(&with.session, &Session::job_changed, this, [this] { refresh(); });
         QObject::connect(&with.session, &Session::analysis_changed, this, [this] { refresh(); });
         QObject::connect(&with.theme, &ThemeSource::changed, this, [this] { refresh(); });
+        m_clock.setInterval(1000);
+        QObject::connect(&m_clock, &QTimer::timeout, this, [this] { count_down(); });
         refresh();
     }
+
+protected:
+    void showEvent(QShowEvent*) override { m_clock.start(); }
+    void hideEvent(QHideEvent*) override { m_clock.stop(); }
 
 private:
     QWidget* side() {
@@ -107,7 +129,14 @@ private:
         m_log->setEnabled(now.roles->hv >= 0 && v);
         m_done->setEnabled(now.may_hold_charge && v && *v <= working_volts());
         QString say;
-        if (!m_volts->text().isEmpty() && !v)
+        const double most = most_volts(now.board);
+        if (v && most > 0 && *v > most) {
+            m_log->setEnabled(false);
+            say = tr("%1 cannot be: mains of %2 V charge a capacitor to %3 at the most, doubled. Check the meter's range and the figure.")
+                      .arg(qs(format_quantity(*v, "V")))
+                      .arg(now.board.mains->volts)
+                      .arg(qs(format_quantity(most, "V", 2)));
+        } else if (!m_volts->text().isEmpty() && !v)
             say = tr("Type volts, such as 182 or 0.4.");
         else if (v && *v > working_volts())
             say = tr("%1 is above the working limit of 10 V: log it as a reading, go on discharging.").arg(qs(format_quantity(*v, "V")));
@@ -167,6 +196,11 @@ private:
                          : open ? tr("The bulk capacitor was measured low. Measure again after a break: charge can come back.")
                                 : tr("They open on a reading of 10 V or less across the bulk capacitor, taken after the last power."));
         const auto& a = m_with.session.analysis();
+        m_decay = fit_decay(now.board.practice(), now.decay, a && a->discharge ? a->discharge->predicted_tau : 0);
+        m_odd->setText(open ? QString() : odd());
+        count_down();
+        m_stores->setText(other_stores());
+        m_stores->setVisible(!m_stores->text().isEmpty());
         if (!m_with.session.has_job() || !a) return show_nothing();
         auto d = a->discharge; // of this state of the job, or of the one before for a moment
         if (d) d = with_readings(*d, now.decay);
@@ -191,16 +225,80 @@ private:
                 .arg(qs(format_quantity(d->farads, "F")), qs(format_quantity(d->volts, "V")), qs(format_quantity(d->joules, "J"))));
         const double from = now.decay.empty() ? d->volts : now.decay.front().volts;
         const double tau = d->tau();
-        const QString how = d->measured_tau ? tr("measured") : tr("predicted from the board's bleeders");
-        m_facts->setText(
-            tr("Time constant %1 (%2). From %3 to 60 V: %4, to 30 V: %5, to the working limit of 10 V: %6, if the bleeder is whole.")
-                .arg(span(tau), how, qs(format_quantity(from, "V")), span(decay_seconds(from, 60, tau)), span(decay_seconds(from, 30, tau)),
-                     span(decay_seconds(from, working_volts(), tau))));
+        if (m_decay.tau > 0 && !open)
+            m_facts->setText(d->predicted_tau > 0
+                                 ? tr("Its bleeders would let it fall with a time constant of %1.").arg(span(d->predicted_tau))
+                                 : tr("No bleeder on the map takes it down."));
+        else
+            m_facts->setText(
+                tr("Time constant %1 (%2). From %3 to 60 V: %4, to 30 V: %5, to the working limit of 10 V: %6, if the bleeder is whole.")
+                    .arg(span(tau), d->measured_tau ? tr("measured") : tr("predicted from the board's bleeders"),
+                         qs(format_quantity(from, "V")), span(decay_seconds(from, 60, tau)), span(decay_seconds(from, 30, tau)),
+                         span(decay_seconds(from, working_volts(), tau))));
         m_resistor->set_text(
             tr("%1, rated for %2 at the first instant (a few watts do for a short pulse), 500 V.\nDown to 10 V in %3; keep it on, then "
                "measure.")
                 .arg(qs(format_nominal(d->resistor_ohms, "Ω")), qs(format_quantity(d->resistor_watts, "W")), span(d->resistor_seconds)));
         draw(*d, from);
+    }
+
+    // What the readings say of the bleeder and of the capacitor's leads.
+    QString odd() const {
+        switch (m_decay.verdict) {
+        case DecayVerdict::Slow:
+            return tr(
+                "It falls much more slowly than its bleeders would let it: a bleeder is open or high. Do not wait for it, discharge it.");
+        case DecayVerdict::Fast:
+            return tr(
+                "It falls much faster than it should: the capacitor has lost capacitance or leaks, or one of its leads is off and only the "
+                "track is emptied. Measure at the capacitor's own legs.");
+        case DecayVerdict::Stands:
+            return tr("It does not fall: no bleeder takes it down. It stays charged until you discharge it.");
+        case DecayVerdict::Recovers:
+            return tr(
+                "A little has come back after the discharge, as the dielectric of a large electrolytic does. Discharge it once more.");
+        case DecayVerdict::Rises:
+            return tr("It rises: power is still on, or another capacitor feeds it. Pull the plug before anything else.");
+        default:
+            return {};
+        }
+    }
+
+    // The prediction in the time of the wall clock, and how long that is from now.
+    void count_down() {
+        const auto& now = m_with.session.replay();
+        const bool low = now.cold_unlocked && !now.mains_on;
+        QStringList lines;
+        for (const double limit : {hazard_volts(), working_volts()}) {
+            const auto when = low || now.mains_on ? std::nullopt : when_below(m_decay, limit);
+            if (!when) continue;
+            const double left = when->at_seconds - static_cast<double>(m_with.session.now());
+            const auto at = QDateTime::fromSecsSinceEpoch(static_cast<qint64>(when->at_seconds)).toString(QStringLiteral("HH:mm:ss"));
+            lines << tr("below %1 V at %2 ± %3%4")
+                         .arg(limit)
+                         .arg(at, deviation(when->sigma), left > 0 ? tr(", in %1").arg(span(left)) : tr(", by now: measure it"));
+        }
+        m_when->setVisible(!lines.isEmpty());
+        m_when->setText(tr("By your readings, time constant %1 ± %2: ").arg(span(m_decay.tau), deviation(m_decay.tau_sigma)) +
+                        lines.join(QStringLiteral("; ")) + QLatin1Char('.'));
+        m_odd->setVisible(!m_odd->text().isEmpty());
+    }
+
+    QString other_stores() const {
+        const auto& now = m_with.session.replay();
+        QStringList lines;
+        for (const auto& store : charged_stores(now.board, *now.roles)) {
+            if (store.bulk) continue;
+            QStringList refs;
+            for (int part : store.parts)
+                refs << qs(now.board.part(part).assumed ? wording::part_role(now.board.part(part)) : now.board.part(part).ref);
+            lines << tr("%1 %2 up to %3, %4%5")
+                         .arg(refs.join(QLatin1Char(' ')), qs(format_quantity(store.farads, "F")), qs(format_quantity(store.volts, "V")),
+                              qs(format_quantity(store.joules, "J", 2)),
+                              store.volts < hazard_volts() ? tr(" (welds and burns)") : QString());
+            if (lines.size() >= 4) break;
+        }
+        return lines.isEmpty() ? QString() : tr("Charged too: %1.").arg(lines.join(QStringLiteral("; ")));
     }
 
     void draw(const Discharge& d, double from) {
@@ -233,7 +331,9 @@ private:
 
     Collaborators m_with;
     Plot* m_plot;
-    QLabel *m_title = nullptr, *m_facts = nullptr, *m_problem = nullptr;
+    QLabel *m_title = nullptr, *m_facts = nullptr, *m_problem = nullptr, *m_when = nullptr, *m_odd = nullptr, *m_stores = nullptr;
+    Decay m_decay;
+    QTimer m_clock;
     QLineEdit* m_volts = nullptr;
     QPushButton *m_log = nullptr, *m_done = nullptr;
     Card *m_lock = nullptr, *m_resistor = nullptr;

@@ -7,6 +7,7 @@
 #include "gui/widgets/yielding.h"
 #include "report/wording.h"
 
+#include <QDateTime>
 #include <QKeyEvent>
 #include <QPainter>
 #include <QStyle>
@@ -163,7 +164,7 @@ void BenchLineBar::show_chips() {
         chip->setObjectName(QStringLiteral("chip-%1").arg(i));
         chip->setProperty("kind", QStringLiteral("chip"));
         const QString words = qs(wording::entry(now.board, entry));
-        chip->setText(qs(format_time(entry.at).substr(11, 5)) + QStringLiteral("  ") +
+        chip->setText(QDateTime::fromSecsSinceEpoch(entry.at).toString(QStringLiteral("HH:mm")) + QStringLiteral("  ") +
                       fontMetrics().elidedText(words, Qt::ElideRight, 190) + QStringLiteral("  ×"));
         chip->setToolTip(tr("%1. Click to take it back; it stays in the journal as retracted.").arg(words));
         chip->setAccessibleName(tr("Take back: %1").arg(words));
