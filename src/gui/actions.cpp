@@ -20,7 +20,7 @@ std::vector<ActionInfo> all_actions() {
         {QStringLiteral("open"), tr("Open…"), QKeySequence::Open, Where::JobMenu},
         {QStringLiteral("save"), tr("Save"), QKeySequence::Save, Where::JobMenu},
         {QStringLiteral("save-as"), tr("Save as…"), key("Ctrl+Shift+S"), Where::JobMenu},
-        {QStringLiteral("export"), tr("Export the board…"), key("Ctrl+E"), Where::JobMenu},
+        {QStringLiteral("export"), tr("Export the board…"), key("Ctrl+Shift+B"), Where::JobMenu},
         {QStringLiteral("teach-meter"), tr("Teach the meter…"), key("Ctrl+M"), Where::JobMenu},
         {QStringLiteral("quit"), tr("Quit"), key("Ctrl+Q"), Where::JobMenu},
         {QStringLiteral("undo"), tr("Undo"), QKeySequence::Undo, Where::EditMenu},

@@ -22,6 +22,8 @@ std::string picture(const Collaborators& with, bool svg) {
     MapView map(with.session, nothing, with.theme);
     map.show_whole(true);
     map.resize(kPicture);
+    map.setAttribute(Qt::WA_DontShowOnScreen); // laid out as if it were shown
+    map.show();
     map.fit();
     QBuffer buffer;
     buffer.open(QIODevice::WriteOnly);

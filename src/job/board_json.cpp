@@ -71,7 +71,8 @@ Result<Board> board_of_lines(const std::vector<std::string>& lines, const std::v
             return Problem{ProblemKind::JsonBroken, fmt::format("line {}", numbers[i]), lines[i], {}, numbers[i], false};
         };
         if (line.is_discarded() || !line.is_object() || line.empty()) return broken();
-        const auto& [key, value] = *line.items().begin();
+        const std::string key = line.begin().key();
+        const Json& value = line.begin().value();
         if (!value.is_object()) return broken();
         if (key == "board")
             whole.update(value);

@@ -9,6 +9,7 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <charconv>
 #include <cmath>
 #include <functional>
 #include <map>
@@ -19,21 +20,19 @@ namespace ohmo {
 namespace {
 
 constexpr std::string_view kOurs = "*@ ";
-constexpr double kZenerBelow = 48;     // volts of breakdown in a model: a diode meant to break down (common practice, no source)
-constexpr double kSchottkyFrom = 1e-9; // ampere of saturation current in a model (common practice, no source)
+constexpr double kZenerBelow = 48;       // volts of breakdown in a model: a diode meant to break down (common practice, no source)
+constexpr double kSchottkyFrom = 1e-9;   // ampere of saturation current in a model (common practice, no source)
+constexpr std::size_t kMostParts = 5000; // no board; a netlist of something else
 constexpr double kRootTwo = 1.4142135623730951;
 
 // SPICE numbers: 4.7k, 10MEG, 33u, 1e-9F. Letters after the suffix mean nothing; M is milli.
 std::optional<double> number(const std::string& word) {
     const std::string low = lowered(word);
-    std::size_t used = 0;
+    const std::size_t sign = low.starts_with('+') ? 1 : 0;
     double value = 0;
-    try {
-        value = std::stod(low, &used);
-    } catch (...) { // std::stod has no other way to say so
-        return std::nullopt;
-    }
-    const std::string tail = low.substr(used);
+    const auto [end, error] = std::from_chars(low.data() + sign, low.data() + low.size(), value); // whatever the locale
+    if (error != std::errc{}) return std::nullopt;
+    const std::string tail(end, low.data() + low.size());
     static const std::vector<std::pair<std::string, double>> suffixes = {{"meg", 1e6}, {"mil", 25.4e-6}, {"t", 1e12}, {"g", 1e9},
                                                                          {"k", 1e3},   {"m", 1e-3},      {"u", 1e-6}, {"n", 1e-9},
                                                                          {"p", 1e-12}, {"f", 1e-15}};
@@ -108,6 +107,9 @@ public:
         std::vector<Line> elements;
         gather(elements);
         for (const auto& line : elements) element(line, "", {});
+        if (m_too_many)
+            return Problem{ProblemKind::OutOfRangeValue, {}, fmt::format("more than {} parts", kMostParts),
+                           "the netlist of one board",   0,  false};
         couple();
         std::stable_sort(m_out.ignored.begin(), m_out.ignored.end(),
                          [](const IgnoredLine& a, const IgnoredLine& b) { return a.line < b.line; });
@@ -174,6 +176,7 @@ private:
     }
 
     Part& add(const std::string& ref, PartKind kind, const std::vector<std::string>& nets) {
+        m_too_many = m_parts.size() >= kMostParts;
         Part part;
         part.ref = ref;
         part.kind = kind;
@@ -184,6 +187,7 @@ private:
     }
 
     void element(const Line& line, const std::string& prefix, const Nodes& ports) {
+        if (m_too_many) return;
         const auto words = words_of(line.text);
         const std::string ref = prefix + words.front();
         const char letter = static_cast<char>(std::toupper(static_cast<unsigned char>(words.front().front())));
@@ -352,6 +356,7 @@ private:
     std::vector<std::pair<std::string, std::vector<std::string>>> m_couplings;
     std::vector<Part> m_parts;
     std::set<std::string> m_open;
+    bool m_too_many = false; // subcircuits in subcircuits multiply
     SpiceBoard m_out;
 };
 

@@ -57,6 +57,10 @@ public:
         for (const auto& word : rest)
             if (!take(word, there.has_value())) return usage(word, "a value, a rating (400V, 2A, 0.25W), PIN=NET, @stage");
         finish_value();
+        PartEdit nothing;
+        nothing.ref = m_edit.ref;
+        if (there && m_edit == nothing && !m_board.part(*there).assumed)
+            return usage(m_edit.ref, "what it is, where it goes: = R12 4k7, = Q1 G=GATE");
         for (auto& [role, net] : m_edit.pins)
             if (const auto known = m_board.find_net(net)) net = m_board.net_name(*known);
         return checked(m_board, m_edit);
@@ -241,6 +245,7 @@ std::optional<Result<Entry>> parse_trace_line(const Board& board, const Words& w
         e.gone = true;
         return checked(board, e);
     }
+    if (board.find_net(first) || board.find_part(first)) return std::nullopt; // a net called MAINS is read, not changed
     if (first == "net") {
         if (words.size() != 3) return usage(words.back(), "net N7 VCC: the net N7 is called VCC");
         return checked(board, NetEdit{words[1], words[2]});

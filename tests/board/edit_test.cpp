@@ -196,6 +196,8 @@ TEST(OpenEnds, ABoardWithoutInletOrRailsIsHalfTraced) {
     EXPECT_TRUE(half_traced(Board{}));
     Board b = small();
     b.rails.clear();
+    EXPECT_FALSE(half_traced(b)); // from a file: taken for whole
+    b.parts.front().known = HowKnown::Found;
     EXPECT_TRUE(half_traced(b));
 }
 

@@ -174,6 +174,8 @@ TEST_F(Tracing, NetlistsAreOpenedAndBoardsExported) {
         click("banner-close");
     }
     EXPECT_NE(disk.memory.files["/out/map.svg"].find("<svg"), std::string::npos);
+    EXPECT_NE(disk.memory.files["/out/map.svg"].find("R1</text>"), std::string::npos); // the map is in it
+    EXPECT_GT(disk.memory.files["/out/map.png"].size(), 15000u);
     EXPECT_EQ(disk.memory.files["/out/map.png"].substr(1, 3), "PNG");
     chosen = QStringLiteral("/out/board.doc");
     find<QAction>("action-export")->trigger();

@@ -97,6 +97,16 @@ TEST(SpiceImport, NonsenseIsRefusedWithTheReason) {
     EXPECT_EQ(import_board("a.doc", kWinder).problem().kind, ProblemKind::Usage);
     EXPECT_EQ(import_board("a.cir", "x\n*@ {\"part\": {\n").problem().kind, ProblemKind::JsonBroken);
     EXPECT_EQ(import_board("a.cir", "x\nR1 a b 1k\nR1 b c 1k\n").problem().kind, ProblemKind::DuplicateRef);
+    std::string laughs = "x\nX1 a b s0\n"; // ten of ten of ten …
+    for (int i = 0; i < 12; ++i) {
+        laughs += ".subckt s" + std::to_string(i) + " p q\n";
+        for (int k = 0; k < 10; ++k) {
+            const std::string n = std::to_string(k);
+            laughs += i == 11 ? "R" + n + " p q 1k\n" : "X" + n + " p q s" + std::to_string(i + 1) + "\n";
+        }
+        laughs += ".ends\n";
+    }
+    EXPECT_EQ(import_board("a.cir", laughs).problem().kind, ProblemKind::OutOfRangeValue);
     EXPECT_TRUE(
         import_board("a.cir", "x\nX1 a b loop\n.subckt loop p q\nX2 p q loop\nR1 p q 1k\n.ends\n")); // into itself: no end without care
 }

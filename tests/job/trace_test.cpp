@@ -79,6 +79,9 @@ TEST(TraceLine, SaysWhatItDoesNotUnderstand) {
     EXPECT_EQ(refused(job, "rail +12V 0V"), ProblemKind::NoSuchNet);
     EXPECT_EQ(refused(job, "mains 2kV"), ProblemKind::OutOfRangeValue);
     EXPECT_EQ(refused(job, "= R1 X=HV"), ProblemKind::UnknownPin);
+    EXPECT_EQ(refused(job, "= R1"), ProblemKind::Usage); // nothing said
+    const Job named = lines(job, {"+ R7 1k MAINS HV"});
+    EXPECT_EQ(line(named, "MAINS HV 230 V").act, Do::Read); // a net of that name
     for (const char* text : {"+", "=", "-", "+ R2", "net", "net HV", "double", "double R1", "rail", "mains", "number R1"})
         (void)parse_bench_line(bench_context(replay(job), test::reader().vocabulary()), text); // nothing falls over
 }
