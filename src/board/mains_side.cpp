@@ -53,6 +53,35 @@ std::vector<char> nets_on_mains(const Board& board) {
     return out;
 }
 
+bool rectifies_mains(const Board& board) {
+    if (!board.mains) return false;
+    const auto rectifier = [](const Part& p) { return p.kind == PartKind::Bridge || is_diode_like(p.kind); };
+    std::vector<char> reached(board.nets.size(), 0);
+    bool transformer = false;
+    for (const auto& part : board.parts) {
+        if (part.kind != PartKind::Transformer) continue;
+        transformer = true;
+        for (const char* pin : {"P1", "P2"})
+            if (const NetId n = part.net(pin); n >= 0) reached[static_cast<std::size_t>(n)] = 1;
+    }
+    if (!transformer) return std::any_of(board.parts.begin(), board.parts.end(), rectifier);
+    for (bool grew = true; grew;) {
+        grew = false;
+        for (const auto& part : board.parts)
+            for (const auto& group : joined_nets(part)) {
+                const auto on = [&](NetId n) { return n >= 0 && reached[static_cast<std::size_t>(n)] != 0; };
+                if (std::none_of(group.begin(), group.end(), on)) continue;
+                if (rectifier(part)) return true;
+                for (NetId n : group)
+                    if (n >= 0 && !on(n)) {
+                        reached[static_cast<std::size_t>(n)] = 1;
+                        grew = true;
+                    }
+            }
+    }
+    return false;
+}
+
 bool rails_on_mains(const Board& board) {
     const auto on = nets_on_mains(board);
     const auto reached = [&](NetId n) { return n >= 0 && on[static_cast<std::size_t>(n)] != 0; };

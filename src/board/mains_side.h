@@ -11,6 +11,10 @@ std::vector<std::vector<NetId>> joined_nets(const Part& part);
 /// By net: reached from the inlet without crossing a barrier. All false on a board without mains, or without a part of stage "mains-in".
 std::vector<char> nets_on_mains(const Board& board);
 
+/// A board on mains that rectifies them before any transformer, as far as its wires tell: somewhere it keeps them. Needs no stages. Also
+/// true of a board on mains with rectifiers and no transformer.
+bool rectifies_mains(const Board& board);
+
 /// A board on mains without isolation: some rail, or its return, is on the mains side. Everything on it can kill.
 bool rails_on_mains(const Board& board);
 

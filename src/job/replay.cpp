@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "job/replay.h"
 
+#include "board/mains_side.h"
 #include "board/open_ends.h"
 #include "circuit/square_wave.h"
 #include "job/act_entries.h"
@@ -36,7 +37,7 @@ public:
         m_state.pulled.assign(job.board.parts.size(), 0);
         find_absent();
         m_out.roles = std::make_shared<const BoardRoles>(find_roles(job.board));
-        m_out.may_hold_charge = !m_out.roles->bulk.empty() || (job.board.mains && half_traced(job.board));
+        m_out.may_hold_charge = !m_out.roles->bulk.empty() || (job.board.mains && half_traced(job.board)) || rectifies_mains(job.board);
         m_out.cold_unlocked = !m_out.may_hold_charge;
     }
 

@@ -41,7 +41,7 @@ struct Replay {
     std::vector<std::pair<std::string, double>> live; ///< net name and volts read under power, in order
     std::vector<LiveReading> live_readings;           ///< since the last power step
     bool mains_on = false;
-    bool may_hold_charge = false; ///< a bulk capacitor, or a board on mains of which too little is known to say that there is none
+    bool may_hold_charge = false; ///< a bulk capacitor, or a board on mains that rectifies them or is too little known to say
     bool cold_unlocked = false;   ///< a discharge or a low reading since the last power
     PowerFacts facts;             ///< bad_in_place and healthy_rail_ohms are filled by analysis
     std::string outcome;          ///< last sign-off

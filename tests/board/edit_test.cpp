@@ -2,6 +2,7 @@
 #include "board/edit.h"
 
 #include "board/conventions.h"
+#include "board/mains_side.h"
 #include "board/open_ends.h"
 #include "support/demo.h"
 
@@ -161,6 +162,16 @@ TEST(Conventions, StagesOfTheDemoAreFoundAgain) {
     }
     EXPECT_GE(side, static_cast<int>(b.parts.size()) - 2);
     EXPECT_GE(same * 2, static_cast<int>(b.parts.size()));
+}
+
+TEST(MainsSide, RectifiedMainsAreKnownWithoutStages) {
+    for (const char* name : {"rb6-fresh", "tl12-half-bridge", "sw3-flyback-integrated", "bd2-self-oscillating"}) {
+        Board b = test::demo(name).board;
+        for (auto& part : b.parts) part.stage.clear();
+        EXPECT_TRUE(rectifies_mains(b)) << name;
+    }
+    for (const char* name : {"fd1-linear", "gl1-adapter", "cr8-buck", "fc1-inverter", "rb6-rail"})
+        EXPECT_FALSE(rectifies_mains(test::demo(name).board)) << name;
 }
 
 TEST(OpenEnds, NameWhatIsMissing) {

@@ -91,6 +91,12 @@ TEST(SpiceImport, ReadsWhatABoardHas) {
         EXPECT_NE(std::find(lines.begin(), lines.end(), line), lines.end()) << line; // each is named
 }
 
+TEST(SpiceImport, RectifiedMainsAreTreatedAsCharged) {
+    const auto read = import_board("winder.cir", kWinder);
+    ASSERT_TRUE(read);
+    EXPECT_FALSE(replay(job_of_board(read->board)).cold_unlocked); // though nothing says which capacitor is the bulk one
+}
+
 TEST(SpiceImport, NonsenseIsRefusedWithTheReason) {
     EXPECT_EQ(import_board("a.cir", "").problem().kind, ProblemKind::MissingField);
     EXPECT_EQ(import_board("a.cir", "title only\n").problem().kind, ProblemKind::MissingField);

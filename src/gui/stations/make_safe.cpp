@@ -208,7 +208,7 @@ private:
         m_resistor->setVisible(d.has_value());
         m_volts->setEnabled(now.may_hold_charge);
         if (!d && now.may_hold_charge) {
-            m_title->setText(tr("Nobody has traced this board yet: treat it as charged"));
+            m_title->setText(tr("The map does not show where this board keeps its charge: treat it as charged"));
             m_facts->setText(
                 tr("Find the largest capacitor on the mains side, measure across its own legs, discharge it through some kilohms, "
                    "measure again, and write what is left here."));
