@@ -2,6 +2,7 @@
 #include "job/spice_import.h"
 
 #include "base/text.h"
+#include "board/check.h"
 #include "board/conventions.h"
 #include "board/value_reading.h"
 #include "job/board_json.h"
@@ -277,7 +278,8 @@ private:
         const auto peak = at + 2 < words.size() ? number(words[at + 2]) : std::nullopt;
         const auto hertz = at + 3 < words.size() ? number(words[at + 3]) : std::nullopt;
         const double volts = peak ? std::round(std::fabs(*peak) / kRootTwo) : 0;
-        if (volts >= 1 && volts <= 480 && hertz && *hertz >= 16 && *hertz <= 500) m_out.board.mains = Mains{volts, *hertz};
+        if (volts >= 1 && volts <= kMostMainsVolts && hertz && *hertz >= 16 && *hertz <= kMostMainsHertz)
+            m_out.board.mains = Mains{volts, *hertz};
         ignore(line, IgnoredLine::Why::Source);
     }
 

@@ -17,9 +17,7 @@ using Words = std::vector<std::string>;
 Problem usage(std::string found, std::string expected) { return {ProblemKind::Usage, {}, std::move(found), std::move(expected), 0, false}; }
 
 Result<Entry> checked(const Board& board, BoardEdit edit) {
-    Entry e;
-    e.act = Do::Trace;
-    e.edits.push_back(std::move(edit));
+    Entry e = trace_entry({std::move(edit)});
     const auto made = with_edits(board, e.edits);
     if (!made) return made.problems();
     return e;

@@ -69,6 +69,13 @@ private:
 
 } // namespace
 
+Entry trace_entry(std::vector<BoardEdit> edits) {
+    Entry e;
+    e.act = Do::Trace;
+    e.edits = std::move(edits);
+    return e;
+}
+
 std::vector<BoardEdit> edits_of(const Entry& entry) {
     if (entry.act == Do::Trace) return entry.edits;
     if (entry.act != Do::Recognise) return {};

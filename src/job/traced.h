@@ -7,6 +7,9 @@
 
 namespace ohmo {
 
+/// The entry that holds these steps; its time is left 0.
+Entry trace_entry(std::vector<BoardEdit> edits);
+
 /// The steps of an entry: those it holds (trace), or what was recognised.
 std::vector<BoardEdit> edits_of(const Entry& entry);
 

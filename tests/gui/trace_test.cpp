@@ -98,7 +98,7 @@ TEST_F(Tracing, KeysOfTheTable) {
     QTest::keyClick(table(), Qt::Key_Insert);
     EXPECT_EQ(find<QLineEdit>("bench-input")->text(), QStringLiteral("+ "));
     QGuiApplication::clipboard()->setText(QStringLiteral("C1\t104\tVCC\t0V\nC2\t10u\tVCC\t0V\n"));
-    QTest::keyClick(table(), Qt::Key_V, Qt::ControlModifier);
+    QTest::keySequence(table(), QKeySequence(QStringLiteral("Ctrl+V")));
     EXPECT_EQ(board().parts.size(), 3u);
     const auto before = session->job().journal.size();
     find<QAction>("action-undo")->trigger(); // all rows at once

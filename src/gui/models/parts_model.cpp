@@ -5,6 +5,7 @@
 #include "base/text.h"
 #include "board/nominal.h"
 #include "gui/text.h"
+#include "job/traced.h"
 #include "report/wording.h"
 
 #include <QFont>
@@ -137,12 +138,7 @@ bool PartsModel::log(const Entry& entry) {
     return !has_errors(problems);
 }
 
-bool PartsModel::trace(PartEdit edit) {
-    Entry e;
-    e.act = Do::Trace;
-    e.edits.emplace_back(std::move(edit));
-    return log(e);
-}
+bool PartsModel::trace(PartEdit edit) { return log(trace_entry({std::move(edit)})); }
 
 bool PartsModel::write_ref(const Part& part, const std::string& text) {
     if (text.empty() || text == part.ref) return false;

@@ -3,6 +3,7 @@
 
 #include "base/engineering.h"
 #include "gui/text.h"
+#include "job/traced.h"
 #include "report/wording.h"
 
 namespace ohmo {
@@ -72,11 +73,9 @@ bool RailsModel::setData(const QModelIndex& index, const QVariant& value, int ro
          : index.column() == Amps ? rail.amps
                                   : rail.tolerance) = index.column() == Tolerance ? *number / 100 : *number;
     }
-    Entry e;
-    e.act = Do::Trace;
-    if (rail.net != before.net) e.edits.emplace_back(RailEdit{before, true});
-    e.edits.emplace_back(RailEdit{rail, false});
-    const auto problems = m_logbook.log(e);
+    std::vector<BoardEdit> edits = {RailEdit{rail, false}};
+    if (rail.net != before.net) edits.insert(edits.begin(), RailEdit{before, true});
+    const auto problems = m_logbook.log(trace_entry(std::move(edits)));
     if (has_errors(problems)) Q_EMIT refused(qs(wording::problem(problems.front())));
     return !has_errors(problems);
 }

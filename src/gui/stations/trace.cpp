@@ -9,6 +9,7 @@
 #include "gui/widgets/part_card.h"
 #include "gui/widgets/parts_table.h"
 #include "gui/widgets/yielding.h"
+#include "job/traced.h"
 #include "report/wording.h"
 
 #include <QHBoxLayout>
@@ -123,10 +124,8 @@ private:
         QObject::connect(strike, &QPushButton::clicked, this, [this, table, model] {
             const auto at = table->currentIndex();
             if (!at.isValid()) return say(tr("Choose the rail first."), false);
-            Entry e;
-            e.act = Do::Trace;
-            e.edits.emplace_back(RailEdit{m_with.session.replay().board.rails[static_cast<std::size_t>(at.row())], true});
-            (void)m_with.logbook.log(e);
+            const auto& rail = m_with.session.replay().board.rails[static_cast<std::size_t>(at.row())];
+            (void)m_with.logbook.log(trace_entry({RailEdit{rail, true}}));
         });
         QObject::connect(model, &RailsModel::refused, this, [this](const QString& why) { say(why, false); });
         return box;
@@ -156,10 +155,7 @@ private:
                 edit.ref = ss(ref);
                 edit.value = reading.value;
                 edit.volts = reading.volts;
-                Entry e;
-                e.act = Do::Trace;
-                e.edits.emplace_back(edit);
-                (void)m_with.logbook.log(e);
+                (void)m_with.logbook.log(trace_entry({edit}));
             });
             m_said->addWidget(b);
         }

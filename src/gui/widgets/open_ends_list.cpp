@@ -4,6 +4,7 @@
 #include "gui/text.h"
 #include "gui/widgets/panel.h"
 #include "gui/widgets/yielding.h"
+#include "job/traced.h"
 #include "report/wording.h"
 
 #include <QHBoxLayout>
@@ -51,7 +52,6 @@ void OpenEndsList::refresh() {
                                    : tr("No open ends: every pin has its net, every rail its way back."),
                                board.parts.empty() ? "muted" : "good"));
     m_rows->addStretch(1);
-    Q_EMIT changed();
 }
 
 QWidget* OpenEndsList::row(const OpenEnd& end, int number) {
@@ -67,10 +67,7 @@ QWidget* OpenEndsList::row(const OpenEnd& end, int number) {
     mend->setAccessibleName(tr("%1 %2").arg(mend->text(), says));
     QObject::connect(mend, &QPushButton::clicked, this, [this, end] {
         if (!end.repair) return m_with.write_bench_line(begun(m_with.session.replay().board, end));
-        Entry e;
-        e.act = Do::Trace;
-        e.edits.push_back(*end.repair);
-        (void)m_with.logbook.log(e);
+        (void)m_with.logbook.log(trace_entry({*end.repair}));
     });
     layout->addWidget(mend);
     if (end.part >= 0) {

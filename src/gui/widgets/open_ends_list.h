@@ -14,9 +14,6 @@ public:
     explicit OpenEndsList(const Collaborators& with, QWidget* parent = nullptr);
     int count() const { return static_cast<int>(m_ends.size()); }
 
-Q_SIGNALS:
-    void changed();
-
 private:
     void refresh();
     QWidget* row(const OpenEnd& end, int number);

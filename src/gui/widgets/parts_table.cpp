@@ -5,6 +5,7 @@
 #include "gui/text.h"
 #include "gui/widgets/yielding.h"
 #include "job/parts_rows.h"
+#include "job/traced.h"
 #include "report/wording.h"
 
 #include <QClipboard>
@@ -91,11 +92,8 @@ void PartsTable::strike_part() {
     PartEdit edit;
     edit.ref = part->ref;
     edit.gone = true;
-    Entry e;
-    e.act = Do::Trace;
-    e.edits.emplace_back(edit);
     const QString ref = qs(part->ref);
-    const auto problems = m_with.logbook.log(e);
+    const auto problems = m_with.logbook.log(trace_entry({edit}));
     if (has_errors(problems))
         Q_EMIT said(qs(wording::problem(problems.front())), false);
     else
@@ -108,10 +106,7 @@ void PartsTable::paste_rows() {
         Q_EMIT said(tr("Nothing was pasted. %1").arg(qs(wording::problem(rows.problem()))), false);
         return;
     }
-    Entry e;
-    e.act = Do::Trace;
-    e.edits = rows->edits;
-    const auto problems = m_with.logbook.log(e);
+    const auto problems = m_with.logbook.log(trace_entry(rows->edits));
     if (has_errors(problems)) {
         Q_EMIT said(tr("Nothing was pasted. %1").arg(qs(wording::problem(problems.front()))), false);
         return;
