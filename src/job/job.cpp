@@ -2,9 +2,13 @@
 #include "job/job.h"
 
 #include "base/text.h"
+#include "design/design.h"
+#include "job/blueprints.h"
+#include "job/board_files.h"
 #include "job/load_said.h"
 #include "job/read_json.h"
 #include "job/schema.h"
+#include "job/supply_json.h"
 #include "job/traced.h"
 
 #include <fmt/format.h>
@@ -339,12 +343,27 @@ Result<Job> JobReader::from_blueprint(const Disk& disk, const Path& blueprint) c
     const auto text = disk.read(blueprint, kLargestFile);
     if (!text) return text.problems();
     const Json data = Json::parse(*text, nullptr, false);
-    if (data.is_discarded() || !data.is_object() || !data.contains("board"))
+    if (data.is_discarded() || !data.is_object() || !(data.contains("board") || data.contains("supply")))
         return Problem{ProblemKind::JsonBroken, blueprint.string(), {}, {}, 0, false};
+    if (data.contains("supply")) {
+        const auto supply = detail::read_supply(data["supply"], blueprint.string() + "#/supply");
+        if (!supply) return supply.problems();
+        auto made = design(*supply);
+        if (!made) return made.problems();
+        return std::move(made->job);
+    }
     Json root = {{"ohmotrace", 1}, {"unit", Json::object()}, {"board", data["board"]}, {"journal", Json::array()}};
     auto loaded = parse(detail::pretty(root));
     if (!loaded) return loaded.problems();
     return std::move(loaded->job);
+}
+
+Result<DesignedJob> JobReader::design(const Supply& supply) const {
+    auto design = design_supply(supply, m_edited_practice ? *m_edited_practice : shipped_practice());
+    if (!design) return design.problems();
+    auto loaded = parse(job_of_board(design->draft).text());
+    if (!loaded) return loaded.problems();
+    return DesignedJob{std::move(loaded->job), std::move(design->sums)};
 }
 
 Result<Path> save_job(const Disk& disk, const Path& path, const Job& job) { return disk.write(path, job.text()); }

@@ -17,6 +17,9 @@
 
 namespace ohmo {
 
+struct Supply;      // design/supply.h
+struct DesignedJob; // job/blueprints.h
+
 enum class Do {
     Symptom,
     History,
@@ -107,6 +110,9 @@ public:
 
     /// A fresh job on a blueprint: every part assumed. Errors: as parse.
     Result<Job> from_blueprint(const Disk& disk, const Path& blueprint) const;
+
+    /// The same on a board that is designed. Errors: as design_supply.
+    Result<DesignedJob> design(const Supply& supply) const;
 
     const Vocabulary& vocabulary() const { return m_vocabulary; }
 

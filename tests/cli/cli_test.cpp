@@ -336,7 +336,7 @@ TEST_F(Cli, BoardsComeInAndGoOut) {
 
 TEST_F(Cli, NewListsAndStartsFromABlueprint) {
     const auto listed = run({"new", "--json"}).document();
-    ASSERT_EQ(listed["blueprints"].size(), 11u); // ten families and an empty board
+    ASSERT_EQ(listed["blueprints"].size(), 13u); // twelve families and an empty board
     for (const auto& b : listed["blueprints"]) {
         EXPECT_FALSE(b["title"].get<std::string>().empty());
         EXPECT_FALSE(b["recognise"].get<std::string>().empty()) << b["blueprint"];
@@ -351,6 +351,35 @@ TEST_F(Cli, NewListsAndStartsFromABlueprint) {
     const auto before = disk.memory.files["fresh"];
     EXPECT_EQ(run({"new", "--blueprint", "buck", "-o", "fresh"}).code, 3); // never over a job that is there
     EXPECT_EQ(disk.memory.files["fresh"], before);
+}
+
+TEST_F(Cli, NewFitsTheBlueprintToWhatOneSees) {
+    const auto made = run({"new", "--blueprint", "flyback", "--feed", "120V 60Hz", "--rail", "12V 3A", "--rail", "5V 0.3A from 12V", "--with",
+                           "inrush=resistor", "--with", "standby", "--without", "pi-filter", "--sums", "-o", "fitted", "--json"});
+    ASSERT_EQ(made.code, 0) << made.err;
+    EXPECT_GT(made.document()["sums"].size(), 20u);
+    const auto board = json::parse(disk.memory.files.at("fitted"))["board"];
+    EXPECT_EQ(board["mains"]["volts"], 120);
+    EXPECT_EQ(board["rails"].size(), 3u); // and the standby's
+    std::set<std::string> refs;
+    for (const auto& p : board["parts"]) refs.insert(p["ref"].get<std::string>());
+    EXPECT_TRUE(refs.contains("inrush-resistor") && refs.contains("5V-regulator") && refs.contains("standby-transformer"));
+    EXPECT_FALSE(refs.contains("12V-filter-inductor"));
+    EXPECT_EQ(run({"check", "fitted"}).code, 0);
+    EXPECT_NE(run({"new", "--blueprint", "linear", "--sums"}).out.find("reservoir"), std::string::npos); // the sums alone, no file
+    const auto refused = [&](std::initializer_list<const char*> what, const char* said) {
+        std::vector<std::string> line = {"new", "--blueprint", "adapter", "-o", "refused"};
+        line.insert(line.end(), what.begin(), what.end());
+        const auto answer = run(line);
+        EXPECT_EQ(answer.code, 1) << said;
+        EXPECT_NE(answer.err.find(said), std::string::npos) << answer.err;
+    };
+    refused({"--feed", "24V DC"}, "mains");
+    refused({"--rail", "twelve"}, "12V 3A");
+    refused({"--with", "crumple-zone"}, "surge-absorber");
+    refused({"--with", "over-voltage=bang"}, "clamp");
+    EXPECT_FALSE(disk.memory.files.contains("refused"));
+    EXPECT_EQ(run({"new", "--blueprint", "blank", "--rail", "5V 1A", "-o", "refused"}).code, 2);
 }
 
 TEST_F(Cli, NextNamesWhatIsWorthTracingOnABlueprint) {

@@ -48,7 +48,7 @@ TEST(Job, BlueprintGivesAssumedPartsWithoutRefs) {
     const auto job = reader().from_blueprint(RealDisk(), data() / "blueprints" / "flyback.json");
     ASSERT_TRUE(job);
     for (const auto& p : job->board.parts) EXPECT_TRUE(p.assumed) << p.ref;
-    EXPECT_EQ(job->board.parts.size(), demo_board().parts.size());
+    EXPECT_EQ(job->board.rails.size(), demo_board().rails.size());
 }
 
 TEST(Job, RoundTripsToTheByte) {
