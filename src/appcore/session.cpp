@@ -65,67 +65,65 @@ void Session::open(const Path& path) { load(path, false); }
 
 void Session::open_dated_today(const Path& path) { load(path, true); }
 
-void Session::import(const Path& path) {
+void Session::take_up(const std::string& what, std::function<Result<Coming>()> read) {
     m_loading = true;
-    const auto read = [this, path]() -> Result<ImportedBoard> {
-        const auto text = m_places.disk.read(path, kLargestFile);
-        if (!text) return text.problems();
-        return import_board(path, *text);
-    };
-    in_background(this, read, [this, path, number = ++m_load](const Result<ImportedBoard>& made) {
+    in_background(this, std::move(read), [this, what, number = ++m_load](const Result<Coming>& coming) {
         if (number != m_load) return;
         m_loading = false;
-        if (!made) {
-            Q_EMIT refused(QString::fromStdString(path.string()), made.problems());
+        if (!coming) {
+            Q_EMIT refused(QString::fromStdString(what), coming.problems());
             return;
         }
         if (m_recovery_is_mine) forget_recovery(); // of the job that goes
         m_analysis.reset();
-        adopt(job_of_board(made->board), {}, true);
+        adopt(coming->job, coming->path, coming->path.empty());
         Q_EMIT opened();
-        QStringList left_out;
-        for (const auto& line : made->ignored) left_out << QString::fromStdString(wording::ignored(line));
-        for (const auto& warning : made->warnings) left_out << QString::fromStdString(wording::problem(warning));
-        Q_EMIT imported(left_out);
+        if (coming->left_out) Q_EMIT imported(*coming->left_out);
     });
 }
 
 void Session::load(const Path& path, bool dated_today) {
-    if (importable(path)) return import(path);
-    m_loading = true;
-    in_background(
-        this, [this, path] { return m_reader.load(m_places.disk, path); },
-        [this, path, dated_today, number = ++m_load](const Result<LoadedJob>& loaded) {
-            if (number != m_load) return;
-            m_loading = false;
-            if (!loaded) {
-                Q_EMIT refused(QString::fromStdString(path.string()), loaded.problems());
-                return;
-            }
-            if (m_recovery_is_mine) forget_recovery(); // of the job that goes
-            m_analysis.reset();
-            adopt(dated_today ? redated(loaded->job, now() - kDemoAgeSeconds) : loaded->job, path, false);
-            Q_EMIT opened();
+    if (!importable(path))
+        return take_up(path.string(), [this, path, dated_today]() -> Result<Coming> {
+            const auto loaded = m_reader.load(m_places.disk, path);
+            if (!loaded) return loaded.problems();
+            return Coming{dated_today ? redated(loaded->job, now() - kDemoAgeSeconds) : loaded->job, path, {}};
         });
+    take_up(path.string(), [this, path]() -> Result<Coming> {
+        const auto text = m_places.disk.read(path, kLargestFile);
+        if (!text) return text.problems();
+        const auto made = import_board(path, *text);
+        if (!made) return made.problems();
+        QStringList left_out;
+        for (const auto& line : made->ignored) left_out << QString::fromStdString(wording::ignored(line));
+        for (const auto& warning : made->warnings) left_out << QString::fromStdString(wording::problem(warning));
+        return Coming{job_of_board(made->board), {}, left_out};
+    });
 }
 
+namespace {
+
+Job fresh(const Job& made, const Unit& unit, const std::optional<MeterProfile>& meter) {
+    const Job named = made.with_unit(unit);
+    return meter ? named.with_meter(*meter) : named;
+}
+
+} // namespace
+
 void Session::start_from_blueprint(const Path& blueprint, const Unit& unit, const std::optional<MeterProfile>& meter) {
-    m_loading = true;
-    in_background(
-        this, [this, blueprint] { return m_reader.from_blueprint(m_places.disk, blueprint); },
-        [this, blueprint, unit, meter, number = ++m_load](const Result<Job>& made) {
-            if (number != m_load) return;
-            m_loading = false;
-            if (!made) {
-                Q_EMIT refused(QString::fromStdString(blueprint.filename().string()), made.problems());
-                return;
-            }
-            if (m_recovery_is_mine) forget_recovery(); // of the job that goes
-            m_analysis.reset();
-            const Job fresh = made->with_unit(unit);
-            adopt(meter ? fresh.with_meter(*meter) : fresh, {}, true);
-            Q_EMIT opened();
-        });
+    take_up(blueprint.filename().string(), [this, blueprint, unit, meter]() -> Result<Coming> {
+        const auto made = m_reader.from_blueprint(m_places.disk, blueprint);
+        if (!made) return made.problems();
+        return Coming{fresh(*made, unit, meter), {}, {}};
+    });
+}
+
+void Session::start_from_supply(const Supply& supply, const Unit& unit, const std::optional<MeterProfile>& meter) {
+    take_up(supply.family, [this, supply, unit, meter]() -> Result<Coming> {
+        const auto made = m_reader.design(supply);
+        if (!made) return made.problems();
+        return Coming{fresh(made->job, unit, meter), {}, {}};
+    });
 }
 
 void Session::read_blueprints(QObject* context, std::function<void(std::vector<Blueprint>)> done) const {

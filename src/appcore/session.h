@@ -53,6 +53,8 @@ public:
     void open_dated_today(const Path& path);
     /// A fresh job of this blueprint, with this bench's meter; `opened` or `refused` follows.
     void start_from_blueprint(const Path& blueprint, const Unit& unit, const std::optional<MeterProfile>& meter = {});
+    /// The same on a board designed for what one sees.
+    void start_from_supply(const Supply& supply, const Unit& unit, const std::optional<MeterProfile>& meter = {});
     bool loading() const { return m_loading; }
 
     /// The families to choose from, read off the interface thread; those that cannot be read are left out. `done` runs on this thread,
@@ -91,8 +93,14 @@ Q_SIGNALS:
     void refused(const QString& what, const ohmo::Problems& problems); ///< what could not be opened
 
 private:
+    /// A job that is to take the place of the present one.
+    struct Coming {
+        Job job;
+        Path path; ///< empty: nowhere yet, and so unsaved
+        std::optional<QStringList> left_out;
+    };
     void load(const Path& path, bool dated_today);
-    void import(const Path& path);
+    void take_up(const std::string& what, std::function<Result<Coming>()> read);
     void adopt(const Job& job, const Path& path, bool modified);
     void refresh();
     void show_job();

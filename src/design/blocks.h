@@ -4,6 +4,7 @@
 #include "design/draft.h"
 
 #include <string>
+#include <utility>
 
 namespace ohmo {
 
@@ -20,6 +21,9 @@ Entry add_entry(Draft& d, bool stacked = false);
 /// Inlet, switch, fuse and surge absorber on the mains; `earth`: with an earth contact. Gives the line's net behind the fuse; the other is
 /// N.
 std::string add_line_entry(Draft& d, const std::string& inlet_role, double watts, bool earth = false);
+
+/// Line capacitors and common-mode chokes behind `line`, capacitors to earth. Gives line and neutral behind them.
+std::pair<std::string, std::string> add_line_filters(Draft& d, const std::string& line, double watts);
 
 /// Start-up resistors, supply capacitor, bypass, diode and resistor from the auxiliary winding at `aux`.
 void add_controller_feed(Draft& d, const Entry& entry, const std::string& aux);
@@ -42,8 +46,8 @@ int held_rail(const Draft& d);
 
 /// Rails regulated down from others: a series regulator, or a converter chip where it would burn too much.
 void add_post_regulators(Draft& d);
-/// Clamps, minimum loads, the lamp, connectors and loads of all rails.
-void add_rail_ends(Draft& d);
+void add_rail_guards(Draft& d); ///< clamps, minimum loads, the lamp
+void add_rail_ends(Draft& d);   ///< the same, then connectors and loads of all rails
 
 std::string raw_net(const Draft& d, int rail); ///< behind the rectifier: "+24A"
 /// Winding resistance that loses the usual share of the watts.

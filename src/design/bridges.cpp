@@ -97,7 +97,7 @@ Design design_half_bridge(const Supply& supply, const Practice& practice) {
     }
     add_coupling(d, e, e.middle, "CPL");
     add_transformer(d, e, w, "CPL", hertz);
-    if (supply.has(Option::Snubber)) {
+    if (supply.has(Option::Damper)) {
         d.resistor("switch", "primary snubber resistor", 47, 2, "MID", "SNP");
         d.capacitor(PartKind::Ceramic, "switch", "primary snubber capacitor", 1e-9, 1000, "SNP", "CPL");
     }

@@ -38,35 +38,6 @@ void add_line_capacitor(Draft& d, const std::string& role, double farads, const 
     d.capacitor(PartKind::XCapacitor, "filter", role, farads, 275, a, b);
 }
 
-// Filter stages: line capacitor, choke, line capacitor… Gives the nets behind them.
-std::pair<std::string, std::string> add_filters(Draft& d, std::string line, std::string neutral, double watts) {
-    const int stages = d.supply().choice(Option::LineFilters);
-    if (stages == 0) return {line, neutral};
-    const double farads = line_capacitor_farads(watts), amps = line_amps(d, watts);
-    const double ohms = preferred_at_least(d.p().design_line_discharge / (farads * stages), 12);
-    add_line_capacitor(d, "line capacitor", farads, line, neutral);
-    auto& bleeder = d.resistor("filter", "line capacitor bleeder", std::min(ohms, 1e6), 0.5, line, neutral);
-    bleeder.value = letter_code(std::min(ohms, 1e6), 'R');
-    for (int n = 1; n <= stages; ++n) {
-        const std::string next = fmt::format("L{}", n + 1), other = fmt::format("N{}", n + 1);
-        auto& choke = d.add(PartKind::Choke, "filter", n == 1 ? "common-mode choke" : "second common-mode choke",
-                            {{"1", line}, {"2", next}, {"3", neutral}, {"4", other}});
-        choke.value = letter_code(nearest_preferred(std::clamp(0.02 / std::max(amps, 0.5), 1e-3, 30e-3), 6), 'H');
-        choke.ohms = two_figures(0.3 / std::max(amps, 0.3));
-        choke.amps = next_rating(rectifier_amps(), 2 * amps);
-        line = next;
-        neutral = other;
-        if (n < stages || stages == 1)
-            add_line_capacitor(d, n == 1 ? "second line capacitor" : "third line capacitor", nearest_preferred(farads / 2, 6), line,
-                               neutral);
-    }
-    if (d.supply().has(Option::EarthCapacitors)) {
-        d.capacitor(PartKind::YCapacitor, "filter", "line to earth capacitor", 2.2e-9, 250, line, "PE");
-        d.capacitor(PartKind::YCapacitor, "filter", "neutral to earth capacitor", 2.2e-9, 250, neutral, "PE");
-    }
-    return {line, neutral};
-}
-
 // What limits the current at switch-on. Gives the net behind it.
 std::string add_inrush(Draft& d, const std::string& line, double crest, double watts) {
     const int kind = d.supply().choice(Option::Inrush);
@@ -192,6 +163,35 @@ std::string add_line_entry(Draft& d, const std::string& inlet_role, double watts
     return "L1";
 }
 
+std::pair<std::string, std::string> add_line_filters(Draft& d, const std::string& from, double watts) {
+    std::string line = from, neutral = "N";
+    const int stages = d.supply().choice(Option::LineFilters);
+    if (stages == 0) return {line, neutral};
+    const double farads = line_capacitor_farads(watts), amps = line_amps(d, watts);
+    const double ohms = preferred_at_least(d.p().design_line_discharge / (farads * stages), 12);
+    add_line_capacitor(d, "line capacitor", farads, line, neutral);
+    auto& bleeder = d.resistor("filter", "line capacitor bleeder", std::min(ohms, 1e6), 0.5, line, neutral);
+    bleeder.value = letter_code(std::min(ohms, 1e6), 'R');
+    for (int n = 1; n <= stages; ++n) {
+        const std::string next = fmt::format("L{}", n + 1), other = fmt::format("N{}", n + 1);
+        auto& choke = d.add(PartKind::Choke, "filter", n == 1 ? "common-mode choke" : "second common-mode choke",
+                            {{"1", line}, {"2", next}, {"3", neutral}, {"4", other}});
+        choke.value = letter_code(nearest_preferred(std::clamp(0.02 / std::max(amps, 0.5), 1e-3, 30e-3), 6), 'H');
+        choke.ohms = two_figures(0.3 / std::max(amps, 0.3));
+        choke.amps = next_rating(rectifier_amps(), 2 * amps);
+        line = next;
+        neutral = other;
+        if (n < stages || stages == 1)
+            add_line_capacitor(d, n == 1 ? "second line capacitor" : "third line capacitor", nearest_preferred(farads / 2, 6), line,
+                               neutral);
+    }
+    if (d.supply().has(Option::EarthCapacitors)) {
+        d.capacitor(PartKind::YCapacitor, "filter", "line to earth capacitor", 2.2e-9, 250, line, "PE");
+        d.capacitor(PartKind::YCapacitor, "filter", "neutral to earth capacitor", 2.2e-9, 250, neutral, "PE");
+    }
+    return {line, neutral};
+}
+
 Entry add_entry(Draft& d, bool stacked) {
     const auto& s = d.supply();
     if (s.feed == Feed::DirectVolts) return direct_entry(d);
@@ -203,7 +203,7 @@ Entry add_entry(Draft& d, bool stacked) {
     e.valley = e.crest * d.p().design_valley_share;
     e.watts = d.sum(SumKind::InputWatts, "", s.watts() / d.p().efficiency, s.watts() / d.p().efficiency, {s.watts(), d.p().efficiency});
     add_line_entry(d, "mains inlet", e.watts, s.has(Option::EarthCapacitors) && s.has(Option::LineFilters));
-    const auto [filtered, neutral] = add_filters(d, "L1", "N", e.watts);
+    const auto [filtered, neutral] = add_line_filters(d, "L1", e.watts);
     const std::string behind = add_inrush(d, filtered, e.crest / factor, e.watts);
     auto& bridge = d.add(PartKind::Bridge, "rectify", "mains bridge", {{"~1", behind}, {"~2", neutral}, {"+", e.high}, {"-", e.ground}});
     const double amps = d.p().design_rectifier_amps * line_amps(d, e.watts), rated_amps = next_rating(rectifier_amps(), amps);

@@ -92,8 +92,8 @@ void add_series_regulator(Draft& d, int rail, const Reservoir& r, const std::str
 }
 
 // A transformer for these rails; its windings are filled in by what hangs on them.
-Part& add_line_transformer(Draft& d, const std::string& line, double watts) {
-    auto& t = d.add(PartKind::Transformer, "switch", "mains transformer", {{"P1", line}, {"P2", "N"}});
+Part& add_line_transformer(Draft& d, const std::string& line, const std::string& neutral, double watts) {
+    auto& t = d.add(PartKind::Transformer, "switch", "mains transformer", {{"P1", line}, {"P2", neutral}});
     t.value = letter_code(
         two_figures(d.supply().volts * d.supply().volts / (2 * std::numbers::pi * d.supply().hertz * 0.1 * std::max(watts, 2.0))), 'H');
     t.turns["P1-P2"] = kPrimaryTurns;
@@ -120,9 +120,8 @@ Design design_linear(const Supply& supply, const Practice& practice) {
     Draft d(supply, practice);
     const double watts = supply.watts() / practice.design_linear_efficiency;
     d.sum(SumKind::InputWatts, "", watts, watts, {supply.watts(), practice.design_linear_efficiency});
-    const std::string line = add_line_entry(d, "mains inlet", watts);
-    if (supply.has(Option::LineFilters)) d.capacitor(PartKind::XCapacitor, "filter", "line capacitor", 47e-9, 275, line, "N");
-    const std::string transformer = add_line_transformer(d, line, watts).ref;
+    const auto [line, neutral] = add_line_filters(d, add_line_entry(d, "mains inlet", watts), watts);
+    const std::string transformer = add_line_transformer(d, line, neutral, watts).ref;
     int number = 0;
     for (int i : d.own_rails()) {
         const auto& r = d.rail(i);
@@ -160,7 +159,7 @@ Design design_adapter(const Supply& supply, const Practice& practice) {
     Draft d(supply, practice);
     const double watts = supply.watts() / practice.design_linear_efficiency;
     const std::string line = add_line_entry(d, "mains pins", watts);
-    const std::string transformer = add_line_transformer(d, line, watts).ref;
+    const std::string transformer = add_line_transformer(d, line, "N", watts).ref;
     const auto need = reservoir_for(d, 0, 2, transformer);
     set_winding(d, transformer, 1, need.rms, 1.6 * d.rail(0).amps, "SA", "SB");
     for (const auto& [anode, cathode] : {std::pair{"SA", "RES"}, {"SB", "RES"}, {"0V", "SA"}, {"0V", "SB"}})

@@ -45,7 +45,7 @@ void add_buck(Draft& d, int rail, const std::string& tail, const std::string& wo
         letter_volts(stands, amps);
     d.diode(PartKind::Schottky, "switch", word + "boost diode", 30, 1, "VDD" + tail, "BST" + tail);
     d.capacitor(PartKind::Ceramic, "switch", word + "boost capacitor", 220e-9, 25, "BST" + tail, node);
-    if (s.has(Option::Snubber)) {
+    if (s.has(Option::Damper)) {
         d.resistor("switch", word + "switch snubber resistor", 2.2, 0.25, node, "SNB" + tail);
         d.capacitor(PartKind::Ceramic, "switch", word + "switch snubber capacitor", 1e-9, 50, "SNB" + tail, "0V");
     }
@@ -156,6 +156,7 @@ Design design_distribution(const Supply& supply, const Practice& practice) {
         before = at;
     }
     add_post_regulators(d);
+    add_rail_guards(d);
     return std::move(d).done();
 }
 
@@ -206,7 +207,7 @@ Design design_inverter(const Supply& supply, const Practice& practice) {
         }
         d.resistor("switch", "gate resistor " + s, 10, 0.25, "DR" + s, "G" + s);
         d.resistor("switch", "gate pull-down " + s, 10e3, 0.25, "G" + s, "0V");
-        if (supply.has(Option::Snubber)) {
+        if (supply.has(Option::Damper)) {
             d.resistor("switch", "snubber resistor " + s, 10, 2, "D" + s, "SN" + s);
             d.capacitor(PartKind::Film, "switch", "snubber capacitor " + s, 10e-9, 250, "SN" + s, "0V");
         }

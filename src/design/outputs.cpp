@@ -155,7 +155,7 @@ void add_post_regulators(Draft& d) {
     }
 }
 
-void add_rail_ends(Draft& d) {
+void add_rail_guards(Draft& d) {
     const auto& s = d.supply();
     for (int i = 0; i < d.rails(); ++i) {
         const auto& r = d.rail(i);
@@ -177,7 +177,11 @@ void add_rail_ends(Draft& d) {
                    "LEDA");
         d.add(PartKind::Diode, "rails", "power LED", {{"A", "LEDA"}, {"K", "0V"}}).value = "LED";
     }
-    const int boards = s.choice(Option::Boards) + 1;
+}
+
+void add_rail_ends(Draft& d) {
+    add_rail_guards(d);
+    const int boards = d.supply().choice(Option::Boards) + 1;
     for (int n = 0; n < boards; ++n) {
         const std::string end = boards == 1 ? ".out" : fmt::format(".out{}", n + 1);
         auto& plug = d.add(PartKind::Connector, "rails", boards == 1 ? "rails out" : fmt::format("connector of board {}", n + 1), {});

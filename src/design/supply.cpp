@@ -14,7 +14,7 @@ namespace {
 
 constexpr double kLeastMains = 90, kMostMains = 264; // V rms: nominal mains of the world with their tolerance
 constexpr double kMostVolts = 1000, kMostAmps = 200; // beyond any bench supply
-constexpr double kLeastDrop = 0.5;                    // V over a series regulator
+constexpr double kLeastDrop = 0.5;                   // V over a series regulator
 constexpr double kMostDoubled = 132;                 // V rms: 120 V and a tenth
 constexpr double kMostBuckShare = 0.9;               // of its input that a step-down converter can give
 
@@ -71,6 +71,7 @@ const std::vector<OptionInfo>& all_options() {
         {Option::InputSwitch, "input-switch", flag()},
         {Option::VoltageLink, "voltage-link", {"none", "open", "closed"}},
         {Option::Snubber, "snubber", {"none", "resistor-capacitor", "zener"}},
+        {Option::Damper, "damper", flag()},
         {Option::EarthCapacitors, "earth-capacitors", flag()},
         {Option::Standby, "standby", flag()},
         {Option::PiFilter, "pi-filter", flag()},
@@ -94,21 +95,20 @@ const OptionInfo* find_option(std::string_view name) {
 const std::vector<FamilyInfo>& all_families() {
     using O = Option;
     static const std::vector<Option> entry = {O::InputSwitch, O::SurgeAbsorber, O::LineFilters, O::EarthCapacitors, O::Inrush};
-    static const std::vector<Option> ends = {O::PiFilter, O::OverVoltage, O::MinimumLoad, O::PowerLed, O::Boards};
-    const auto with = [](std::initializer_list<Option> own, bool has_entry = true, bool has_ends = true) {
-        std::vector<Option> out;
-        if (has_entry) out = entry;
+    static const std::vector<Option> ends = {O::OverVoltage, O::MinimumLoad, O::PowerLed, O::Boards};
+    const auto with = [](std::initializer_list<Option> own) {
+        std::vector<Option> out = entry;
         out.insert(out.end(), own);
-        if (has_ends) out.insert(out.end(), ends.begin(), ends.end());
+        out.insert(out.end(), ends.begin(), ends.end());
         return out;
     };
     static const std::vector<FamilyInfo> families = {
-        {"flyback", {Feed::Mains, Feed::DirectVolts}, with({O::VoltageLink, O::Snubber, O::Standby}), 8, true, true},
-        {"flyback-integrated", {Feed::Mains, Feed::DirectVolts}, with({O::VoltageLink, O::Snubber}), 8, true, true},
-        {"flyback-synchronous", {Feed::Mains, Feed::DirectVolts}, with({O::VoltageLink, O::Snubber}), 1, false, false},
-        {"constant-current", {Feed::Mains, Feed::DirectVolts}, with({O::VoltageLink, O::Snubber}), 1, false, false},
+        {"flyback", {Feed::Mains, Feed::DirectVolts}, with({O::VoltageLink, O::Snubber, O::Standby, O::PiFilter}), 8, true, true},
+        {"flyback-integrated", {Feed::Mains, Feed::DirectVolts}, with({O::VoltageLink, O::Snubber, O::PiFilter}), 8, true, true},
+        {"flyback-synchronous", {Feed::Mains, Feed::DirectVolts}, with({O::VoltageLink, O::Snubber, O::PiFilter}), 1, false, false},
+        {"constant-current", {Feed::Mains, Feed::DirectVolts}, with({O::VoltageLink, O::Snubber, O::PiFilter}), 1, false, false},
         {"self-oscillating", {Feed::Mains}, with({O::VoltageLink}), 4, false, true},
-        {"half-bridge", {Feed::Mains}, with({O::VoltageLink, O::Snubber, O::Standby}), 6, true, true},
+        {"half-bridge", {Feed::Mains}, with({O::VoltageLink, O::Damper, O::Standby}), 6, true, true},
         {"linear",
          {Feed::Mains},
          {O::InputSwitch, O::SurgeAbsorber, O::LineFilters, O::CurrentLimit, O::OverVoltage, O::MinimumLoad, O::PowerLed, O::Boards},
@@ -122,9 +122,9 @@ const std::vector<FamilyInfo>& all_families() {
          4,
          true,
          true},
-        {"buck", {Feed::DirectVolts}, {O::Snubber, O::OverVoltage, O::MinimumLoad, O::PowerLed, O::Boards}, 4, false, true},
+        {"buck", {Feed::DirectVolts}, {O::Damper, O::OverVoltage, O::MinimumLoad, O::PowerLed, O::Boards}, 4, false, true},
         {"rail", {Feed::DirectVolts}, {O::PiFilter, O::OverVoltage, O::PowerLed, O::Boards}, 4, false, true},
-        {"inverter", {Feed::DirectVolts}, {O::SurgeAbsorber, O::InputSwitch, O::Snubber}, 1, false, false},
+        {"inverter", {Feed::DirectVolts}, {O::SurgeAbsorber, O::InputSwitch, O::Damper}, 1, false, false},
     };
     return families;
 }
@@ -156,7 +156,7 @@ Result<SupplyRail> parse_supply_rail(std::string_view text, const std::vector<Su
         if (!source) return bad;
         for (std::size_t i = 0; i < before.size() && !rail.from; ++i)
             if (std::fabs(before[i].volts - *source) < 1e-9) rail.from = static_cast<int>(i);
-        if (!rail.from) return wrong(ProblemKind::NoSuchNet, "rail", words.back(), "a rail that was named before it");
+        if (!rail.from) return wrong(ProblemKind::OutOfRangeValue, "rail", "from " + words.back(), "a rail that was named before it");
         words.resize(words.size() - 2);
     }
     if (words.size() != 2) return bad;
@@ -225,6 +225,19 @@ Result<std::pair<Option, int>> parse_option(std::string_view name, std::string_v
     const auto found = std::find(info->values.begin(), info->values.end(), value);
     if (found == info->values.end()) return wrong(ProblemKind::UnknownWord, std::string(name), std::string(value), joined(info->values));
     return std::pair{info->option, static_cast<int>(found - info->values.begin())};
+}
+
+bool applies(Option option, const Supply& s) {
+    switch (option) {
+    case Option::Inrush:
+    case Option::LineFilters:
+    case Option::VoltageLink:
+        return s.feed == Feed::Mains;
+    case Option::EarthCapacitors:
+        return s.feed == Feed::Mains && s.has(Option::LineFilters);
+    default:
+        return true;
+    }
 }
 
 Problems supply_problems(const Supply& s) {

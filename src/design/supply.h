@@ -27,7 +27,8 @@ enum class Option {
     SurgeAbsorber, ///< a varistor across the input
     InputSwitch,
     VoltageLink, ///< two stacked bulk capacitors and a link to their middle: open, or closed to double 120 V
-    Snubber,     ///< what takes the peak at the switch
+    Snubber,     ///< what takes the peak at the switch of a flyback
+    Damper,      ///< resistor and capacitor where switches ring
     EarthCapacitors,
     Standby,  ///< a small supply of its own that runs all the time
     PiFilter, ///< an inductor and a second capacitor on each rail
@@ -76,7 +77,7 @@ struct Supply {
     bool operator==(const Supply&) const = default;
 };
 
-/// "12V 3A", "-12 V 0.5 A", "5V 1A from 12V": `before` are the rails that it may come from. Errors: UnreadableValue, NoSuchNet.
+/// "12V 3A", "-12 V 0.5 A", "5V 1A from 12V": `before` are the rails that it may come from. Errors: UnreadableValue, OutOfRangeValue.
 Result<SupplyRail> parse_supply_rail(std::string_view text, const std::vector<SupplyRail>& before);
 std::string supply_rail_text(const SupplyRail& rail, const std::vector<SupplyRail>& rails); ///< the same back
 
@@ -91,6 +92,9 @@ std::string feed_text(const Supply& supply); ///< the same back
 
 /// "inrush", "thermistor". Errors: UnknownWord.
 Result<std::pair<Option, int>> parse_option(std::string_view name, std::string_view value);
+
+/// Whether an option of its family makes a difference: what only the mains has is left out where direct volts feed it.
+bool applies(Option option, const Supply& supply);
 
 /// Whether the family can be so. Errors: UnknownWord, OutOfRangeValue; places are "family", "mains", "rail 2", an option.
 Problems supply_problems(const Supply& supply);

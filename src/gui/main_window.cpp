@@ -286,8 +286,12 @@ void MainWindow::pick_blueprint() {
     m_session.read_blueprints(this, [this](std::vector<Blueprint> families) {
         auto* picker = new BlueprintPicker(std::move(families), m_theme, this);
         picker->setAttribute(Qt::WA_DeleteOnClose);
-        connect(picker, &QDialog::accepted, this,
-                [this, picker] { new_from_blueprint(qs(blueprint_path(m_session.data(), ss(picker->picked())).string())); });
+        connect(picker, &QDialog::accepted, this, [this, picker] {
+            if (picker->supply())
+                m_session.start_from_supply(*picker->supply(), {}, usual_meter());
+            else
+                new_from_blueprint(qs(blueprint_path(m_session.data(), ss(picker->picked())).string()));
+        });
         picker->open();
     });
 }
@@ -330,8 +334,12 @@ void MainWindow::go_to(const QString& id) {
 void MainWindow::open_job(const QString& path) { m_session.open(ss(path)); }
 
 void MainWindow::new_from_blueprint(const QString& path) {
+    m_session.start_from_blueprint(ss(path), {}, usual_meter());
+}
+
+std::optional<MeterProfile> MainWindow::usual_meter() const {
     const auto meter = meter_of_text(ss(m_settings.usual_meter()));
-    m_session.start_from_blueprint(ss(path), {}, meter ? std::optional(*meter) : std::nullopt);
+    return meter ? std::optional(*meter) : std::nullopt;
 }
 
 void MainWindow::show_opened() {

@@ -71,6 +71,7 @@ private:
     void show_actions();
     void scale_text(int by);
     void suggest(const std::function<void()>& what);
+    std::optional<MeterProfile> usual_meter() const;
     void pick_blueprint();
     void teach_meter();
     void ask_for_job();

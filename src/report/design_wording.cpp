@@ -99,6 +99,8 @@ std::string option(Option o) {
         return "Link for 120 V";
     case Option::Snubber:
         return "Snubber at the switch";
+    case Option::Damper:
+        return "Damper across the switches";
     case Option::EarthCapacitors:
         return "Capacitors to earth";
     case Option::Standby:
@@ -123,10 +125,10 @@ std::string option_value(Option o, int value) {
     const auto& info = option_info(o);
     if (value < 0 || value >= static_cast<int>(info.values.size())) return {};
     const std::string word(info.values[static_cast<std::size_t>(value)]);
-    if (word == "none") return o == Option::VoltageLink ? "none, one capacitor" : "none";
-    if (o == Option::VoltageLink) return word == "open" ? "open, two stacked capacitors" : "closed: doubles the line";
+    if (word == "none") return o == Option::VoltageLink ? "none" : "none";
+    if (o == Option::VoltageLink) return word == "open" ? "open" : "closed, doubles";
     if (o == Option::Inrush) return word == "resistor" ? "fusible resistor" : word;
-    if (o == Option::Snubber) return word == "zener" ? "Zener and diode" : "resistor, capacitor and diode";
+    if (o == Option::Snubber) return word == "zener" ? "Zener and diode" : "resistor and diode";
     if (o == Option::OverVoltage) return "Zener clamps";
     return word;
 }

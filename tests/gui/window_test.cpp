@@ -8,6 +8,7 @@
 #include "gui/widgets/unit_strip.h"
 
 #include <QAction>
+#include <QCheckBox>
 #include <QComboBox>
 #include <QTableWidget>
 #include <QToolButton>
@@ -252,7 +253,7 @@ TEST_F(Window, BlueprintPickerStartsTheFamilyChosen) {
     auto* picker = find<QWidget>("blueprint-picker");
     ASSERT_NE(picker, nullptr);
     auto* list = find<QListWidget>("blueprint-list");
-    ASSERT_EQ(list->count(), 11);
+    ASSERT_EQ(list->count(), 13);
     QString seen;
     for (int row = 0; row < list->count(); ++row) {
         list->setCurrentRow(row);
@@ -260,12 +261,42 @@ TEST_F(Window, BlueprintPickerStartsTheFamilyChosen) {
         for (auto* label : picker->findChildren<QLabel*>()) text += label->text();
         EXPECT_NE(text, seen); // each says what to recognise it by
         seen = text;
-        if (list->item(row)->text().contains(QStringLiteral("buck"))) break;
+        if (list->item(row)->text().contains(QStringLiteral("Step-down"))) break;
     }
     click("blueprint-start");
     ASSERT_TRUE(settled());
     EXPECT_EQ(session->job().board.blueprint, "buck");
     EXPECT_EQ(window->station(), QStringLiteral("take-in"));
+}
+
+// What is read off the label fits the board; what cannot be keeps the button shut and says why.
+TEST_F(Window, BlueprintPickerFitsTheBoardToTheLabel) {
+    find<QAction>("action-new")->trigger();
+    ASSERT_TRUE(wait([this] { return window->findChild<QWidget*>(QStringLiteral("blueprint-picker")) != nullptr; }));
+    auto* rails = find<QLineEdit>("supply-rails");
+    auto* problem = find<QLabel>("supply-problem");
+    auto* start = find<QPushButton>("blueprint-start");
+    rails->selectAll();
+    QTest::keyClicks(rails, QStringLiteral("12V 3A, 5V 1A from 9V"));
+    EXPECT_FALSE(start->isEnabled());
+    EXPECT_TRUE(problem->isVisible() && problem->text().contains(QStringLiteral("9V")));
+    rails->selectAll();
+    QTest::keyClicks(rails, QStringLiteral("12V 3A, 5V 0.3A from 12V"));
+    EXPECT_TRUE(start->isEnabled() && !problem->isVisible());
+    find<QComboBox>("supply-feed")->setEditText(QStringLiteral("120V 60Hz"));
+    find<QComboBox>("supply-inrush")->setCurrentIndex(2);
+    find<QCheckBox>("supply-standby")->click();
+    EXPECT_GT(find<QListWidget>("blueprint-sums")->count(), 20);
+    find<QComboBox>("supply-feed")->setEditText(QStringLiteral("48V DC"));
+    EXPECT_FALSE(find<QComboBox>("supply-inrush")->isEnabled()); // only the mains has it
+    find<QComboBox>("supply-feed")->setEditText(QStringLiteral("120V 60Hz"));
+    click("blueprint-start");
+    ASSERT_TRUE(settled());
+    const auto& board = session->job().board;
+    ASSERT_TRUE(board.mains);
+    EXPECT_EQ(board.mains->volts, 120);
+    EXPECT_EQ(board.rails.size(), 3u); // and the standby's
+    for (const char* ref : {"inrush-resistor", "5V-regulator", "standby-transformer"}) EXPECT_TRUE(board.find_part(ref)) << ref;
 }
 
 TEST_F(Window, BlueprintPickerCanBeLeft) {

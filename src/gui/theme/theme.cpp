@@ -1,10 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "gui/theme/theme.h"
 
+#include "gui/theme/bench_style.h"
+
 #include <QApplication>
 #include <QFont>
 #include <QPalette>
-#include <QStyleFactory>
 
 #include <algorithm>
 #include <cmath>
@@ -146,7 +147,7 @@ void ThemeSource::apply(bool dark, int percent) {
     m_percent = std::clamp(percent, 80, 200);
     QFont font(QStringLiteral("B612"));
     font.setPixelSize(13 * m_percent / 100);
-    QApplication::setStyle(QStyleFactory::create(QStringLiteral("Fusion")));
+    QApplication::setStyle(new BenchStyle);
     QApplication::setFont(font);
     QApplication::setPalette(palette_of(m_theme));
     qApp->setStyleSheet(sheet_of(m_theme));

@@ -5,12 +5,14 @@
 
 #include <QDialog>
 #include <QPushButton>
+#include <QScreen>
 #include <QScrollArea>
 #include <QStyle>
 
 namespace ohmo {
-
 namespace {
+
+constexpr QSize kWindowFrame{16, 48}; // what a window manager draws round a dialog
 
 void make_heading(QLabel& label) {
     QFont font = label.font();
@@ -50,7 +52,7 @@ void set_voice(QLabel& label, const char* voice) {
 QVBoxLayout* dialog_layout(QDialog& dialog, const char* name, const QString& title, QSize size) {
     dialog.setObjectName(QString::fromLatin1(name));
     dialog.setWindowTitle(title);
-    dialog.resize(size);
+    dialog.resize(size.boundedTo(dialog.screen()->availableSize() - kWindowFrame));
     auto* layout = new QVBoxLayout(&dialog);
     layout->setContentsMargins(16, 16, 16, 16);
     layout->setSpacing(12);
