@@ -26,6 +26,14 @@ QString line_for(const Board& board, const std::vector<MeterProfile>& meters, co
     return QStringLiteral("%1 %2 %3 ").arg(qs(board.net_name(q.red)), qs(board.net_name(q.black)), qs(word));
 }
 
+QString line_for(const Board& board, const ReworkCheck& check) {
+    const QString ref = qs(board.part(check.part).ref);
+    if (check.kind == CheckKind::Look) return QStringLiteral("prove %1 look ").arg(ref);
+    if (check.kind == CheckKind::Joined) return QStringLiteral("prove %1 %2 ").arg(ref, qs(check.pin));
+    return QStringLiteral("%1 %2 %3 ")
+        .arg(qs(board.net_name(check.query.red)), qs(board.net_name(check.query.black)), qs(quantity_info(check.query.what).word));
+}
+
 QString verdict_of(const Board& board, const NextAct& act, double value, bool over) {
     for (const auto& band : act.bands)
         if (over ? band.over : !band.over && value >= band.lo && value <= band.hi) return qs(wording::band_label(board, act, band));

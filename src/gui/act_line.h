@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 #include "advice/next_reading.h"
+#include "repair/rework.h"
 
 #include <QString>
 
@@ -8,6 +9,9 @@ namespace ohmo {
 
 /// The text a technician would type into the bench line for this act, its value left out.
 QString line_for(const Board& board, const std::vector<MeterProfile>& meters, const NextAct& act);
+
+/// The same for a check of new work.
+QString line_for(const Board& board, const ReworkCheck& check);
 
 /// The name of the band that a value falls into.
 QString verdict_of(const Board& board, const NextAct& act, double value, bool over);

@@ -17,12 +17,12 @@ namespace {
 using Words = std::vector<std::string>;
 
 const std::map<std::string, Do>& verbs() {
-    static const std::map<std::string, Do> table = {{"lift", Do::Lift},        {"refit", Do::Refit},           {"pull", Do::Pull},
-                                                    {"plug", Do::Plug},        {"remove", Do::Remove},         {"replace", Do::Replace},
-                                                    {"clean", Do::Clean},      {"discharge", Do::Discharge},   {"note", Do::Note},
-                                                    {"look", Do::Look},        {"substitute", Do::Substitute}, {"cool", Do::Cool},
-                                                    {"heat", Do::Heat},        {"bad", Do::Verdict},           {"good", Do::Verdict},
-                                                    {"cleared", Do::PowerStep}};
+    static const std::map<std::string, Do> table = {{"lift", Do::Lift},    {"refit", Do::Refit},      {"pull", Do::Pull},
+                                                    {"plug", Do::Plug},    {"remove", Do::Remove},    {"replace", Do::Replace},
+                                                    {"prove", Do::Prove},  {"clean", Do::Clean},      {"discharge", Do::Discharge},
+                                                    {"note", Do::Note},    {"look", Do::Look},        {"substitute", Do::Substitute},
+                                                    {"cool", Do::Cool},    {"heat", Do::Heat},        {"bad", Do::Verdict},
+                                                    {"good", Do::Verdict}, {"cleared", Do::PowerStep}};
     return table;
 }
 
@@ -73,6 +73,30 @@ private:
         return e;
     }
 
+    // "prove C5", "prove C5 look right", "prove C5 + beeps".
+    Result<Entry> prove(Entry e, int part) const {
+        const auto expects =
+            usage(joined(m_words, " "),
+                  "prove and a part, then look right or look wrong, or a lead and beeps or silent; the part alone: all as it should be");
+        if (m_words.size() == 2) {
+            e.what = "all";
+            e.saw = "right";
+            return checked(std::move(e));
+        }
+        if (m_words.size() != 4) return expects;
+        const std::string last = lowered(m_words[3]);
+        const bool good = last == "right" || last == "beeps" || last == "beep" || last == "ok",
+                   bad = last == "wrong" || last == "silent" || last == "open";
+        if (!good && !bad) return expects;
+        e.saw = good ? "right" : "wrong";
+        e.what = lowered(m_words[2]) == "look" ? "look" : "joined";
+        if (e.what == "joined")
+            for (const auto& pin : m_context.board.part(part).pins)
+                if (lowered(pin.role) == lowered(m_words[2])) e.pin = pin.role;
+        if (e.what == "joined" && e.pin.empty()) e.pin = m_words[2];
+        return checked(std::move(e));
+    }
+
     Result<Entry> act(const std::string& verb, Do act) {
         Entry e;
         e.act = act;
@@ -107,6 +131,7 @@ private:
             e.part = m_context.board.part(*part).ref;
         }
         const std::string third = m_words.size() > 2 ? lowered(m_words[2]) : "";
+        if (act == Do::Prove) return prove(std::move(e), *part);
         if (act == Do::Verdict) {
             e.saw = verb;
             e.mode = third;

@@ -8,10 +8,19 @@
 namespace ohmo {
 
 const std::vector<std::string_view>& blueprint_names() {
-    static const std::vector<std::string_view> names = {
-        "flyback",          "flyback-integrated", "flyback-synchronous", "constant-current", "self-oscillating", "half-bridge", "linear",
-        "adapter", "ac-fed-split", "buck", "rail", "inverter",
-        "blank"};
+    static const std::vector<std::string_view> names = {"flyback",
+                                                        "flyback-integrated",
+                                                        "flyback-synchronous",
+                                                        "constant-current",
+                                                        "self-oscillating",
+                                                        "half-bridge",
+                                                        "linear",
+                                                        "adapter",
+                                                        "ac-fed-split",
+                                                        "buck",
+                                                        "rail",
+                                                        "inverter",
+                                                        "blank"};
     return names;
 }
 

@@ -23,7 +23,7 @@ struct DesignedJob {
 
 struct Blueprint {
     std::string name, title;
-    std::string recognise; ///< what to look for on the board
+    std::string recognise;        ///< what to look for on the board
     std::optional<Supply> supply; ///< what it is designed from; nothing for the empty board
     Job job;                      ///< fresh, every part assumed
 };

@@ -95,6 +95,9 @@ public:
         case Do::Verdict:
             verdict();
             break;
+        case Do::Prove:
+            prove();
+            break;
         case Do::Retract:
             if (m_e.target < 0 || static_cast<std::size_t>(m_e.target) >= m_size)
                 say(ProblemKind::NoSuchEntry, "/entry", std::to_string(m_e.target));
@@ -164,6 +167,13 @@ private:
             if (m_board.part(*part).net(pin) < 0) say(ProblemKind::UnknownPin, "/pins", pin, m_e.part);
     }
 
+    void prove() {
+        const auto part = need_part();
+        if (!known_word({"look", "joined", "all"}, m_e.what)) say(ProblemKind::UnknownWord, "/what", m_e.what, "look, joined, all");
+        if (!known_word({"right", "wrong"}, m_e.saw)) say(ProblemKind::UnknownWord, "/saw", m_e.saw, "right, wrong");
+        if (part && m_e.what == "joined" && m_board.part(*part).net(m_e.pin) < 0) say(ProblemKind::UnknownPin, "/pin", m_e.pin, m_e.part);
+    }
+
     void verdict() {
         const auto part = need_part();
         if (m_e.saw != "good" && m_e.saw != "bad") say(ProblemKind::UnknownWord, "/is", m_e.saw, "good, bad");
@@ -186,10 +196,10 @@ private:
 } // namespace
 
 std::string_view do_name(Do act) {
-    static constexpr std::array<std::string_view, 24> names = {"symptom", "history",    "look",       "read",    "discharge", "lift",
-                                                               "refit",   "pull",       "plug",       "remove",  "replace",   "clean",
-                                                               "cool",    "heat",       "substitute", "verdict", "note",      "photo",
-                                                               "choose",  "power-step", "sign-off",   "retract", "recognise", "trace"};
+    static constexpr std::array<std::string_view, 25> names = {
+        "symptom", "history",    "look",     "read",    "discharge", "lift",       "refit",   "pull", "plug",
+        "remove",  "replace",    "clean",    "cool",    "heat",      "substitute", "verdict", "note", "photo",
+        "choose",  "power-step", "sign-off", "retract", "recognise", "trace",      "prove"};
     return names[static_cast<std::size_t>(act)];
 }
 

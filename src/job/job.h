@@ -45,6 +45,7 @@ enum class Do {
     Retract,
     Recognise, ///< gives an assumed part its printed ref, value and ratings
     Trace,     ///< steps that change the board: parts, wires, rails
+    Prove,     ///< a check of new work: what a look or a beep at a lead said
 };
 
 std::string_view do_name(Do act);
@@ -53,7 +54,7 @@ std::string_view do_name(Do act);
 struct Entry {
     Do act = Do::Note;
     Seconds at = 0;
-    std::string saw, part, stage, what, from, to, powered, load, meter, text, mode, ref, value_text, step;
+    std::string saw, part, pin, stage, what, from, to, powered, load, meter, text, mode, ref, value_text, step;
     std::vector<std::string> pins;
     std::optional<double> value, volts, amps, watts;
     bool over = false, rising = false, lifted = false;

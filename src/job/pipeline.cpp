@@ -91,8 +91,12 @@ std::shared_ptr<Analysis> Analyst::begin(const Job& job) {
     Replay& now = out->replay;
     out->discharge = plan_discharge(now.board, *now.roles, now.decay);
     if (!m_memory.predictor || !(m_memory.board == now.board) || m_memory.meters != now.evidence.meters) {
-        m_memory = {now.board, now.evidence.meters, now.evidence.history,
-                    std::make_shared<const Predictor>(now.board, now.evidence.meters, now.roles), std::make_shared<belief::Memory>()};
+        m_memory = {now.board,
+                    now.evidence.meters,
+                    now.evidence.history,
+                    std::make_shared<const Predictor>(now.board, now.evidence.meters, now.roles),
+                    std::make_shared<belief::Memory>(),
+                    {}};
         m_memory.belief->board = std::make_shared<const Board>(now.board);
         m_memory.belief->roles = now.roles;
     } else if (m_memory.history != now.evidence.history) {
@@ -116,6 +120,12 @@ std::optional<Problems> Analyst::conclude(Analysis& out, const CancelToken& canc
     auto replaced = now.evidence.renewed;
     for (int part : now.evidence.absent) replaced.erase(part);
     out.plan = make_plan(now.board, *now.roles, out.assessment, replaced, m_stock, m_school);
+    const auto& told = out.assessment.stories;
+    out.work = work_checks(now, told.empty() ? std::vector<Fault>{} : told.front().scenario.faults(), m_memory.work);
+    for (const auto& [part, work] : now.work) now.facts.worked.push_back(part);
+    for (const auto& c : out.work)
+        if (c.state != WorkState::Passed && (now.facts.unproven.empty() || now.facts.unproven.back() != c.check.part))
+            now.facts.unproven.push_back(c.check.part);
     out.ladder = make_ladder(now.board, *now.roles, now.facts);
     out.live = live_check(out.ladder, now.live_readings);
     out.fuse = fuse_advice(now.board, out.assessment);

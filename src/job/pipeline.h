@@ -8,6 +8,7 @@
 #pragma once
 #include "advice/next_reading.h"
 #include "job/replay.h"
+#include "job/work_checks.h"
 #include "posterior/assess.h"
 #include "powerup/discharge.h"
 #include "powerup/expectation.h"
@@ -53,6 +54,7 @@ struct Analysis {
     Ladder ladder;
     LiveCheck live;                       ///< live readings against the step under way
     bool explained = false;               ///< one set of bad parts stands, or nothing measurable would tell more
+    std::vector<WorkCheck> work;          ///< what proves the parts that were put in
     std::optional<FuseAdvice> fuse;       ///< why a new fuse must wait
     std::vector<Expectation> under_power; ///< of the first stories, as the board is now
     std::optional<Discharge> discharge;
@@ -65,6 +67,7 @@ struct BoardMemory {
     std::set<std::string> history;
     std::shared_ptr<const Predictor> predictor;
     std::shared_ptr<belief::Memory> belief;
+    WorkMemory work{};
 };
 
 /// Computes analyses and remembers what was computed for the last board between calls. One per thread.

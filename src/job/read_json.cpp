@@ -242,7 +242,7 @@ Entry read_entry(const Json& object, const std::string& place, Problems& problem
     const Fields f(object, place, problems);
     const std::string act = f.text("do", true);
     bool known = false;
-    for (int d = 0; d <= static_cast<int>(Do::Trace); ++d)
+    for (int d = 0; d <= static_cast<int>(Do::Prove); ++d)
         if (do_name(static_cast<Do>(d)) == act) {
             e.act = static_cast<Do>(d);
             known = true;
@@ -267,6 +267,7 @@ Entry read_entry(const Json& object, const std::string& place, Problems& problem
     e.to = f.text("to");
     e.powered = f.text("powered");
     e.load = f.text("load");
+    e.pin = f.text("pin");
     e.meter = f.text("meter");
     e.text = f.text("text");
     e.mode = f.text("mode");
@@ -306,6 +307,7 @@ Json write_entry(const Entry& e) {
     text("from", e.from);
     text("to", e.to);
     text("part", e.part);
+    text("pin", e.pin);
     text("stage", e.stage);
     if (!e.pins.empty()) o["pins"] = e.pins;
     if (e.act == Do::Verdict)

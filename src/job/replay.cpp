@@ -118,6 +118,7 @@ private:
             break;
         case Do::Refit:
             if (!absent(part)) lifted = 0;
+            if (m_out.work.contains(part)) m_out.work[part] = Work{index, {}, {}, false};
             disturbed();
             break;
         case Do::Pull:
@@ -131,8 +132,11 @@ private:
             if (absent(part)) break;
             lifted = 0;
             m_out.evidence.renewed.insert(part);
+            m_out.work[part] = Work{index, {}, {}, false};
             disturbed();
             break;
+        case Do::Prove:
+            return prove(e, part);
         case Do::Substitute: {
             auto& o = observe(index, Seen::Substitute);
             o.part = part;
@@ -144,6 +148,18 @@ private:
         default:
             break;
         }
+    }
+
+    void prove(const Entry& e, int part) {
+        const auto found = m_out.work.find(part);
+        if (found == m_out.work.end()) return; // nothing new there
+        const bool right = e.saw == "right";
+        if (e.what == "look")
+            found->second.look = right;
+        else if (e.what == "joined")
+            found->second.joined[e.pin] = right;
+        else
+            found->second.all = right;
     }
 
     void change_temperature(const Entry& e, std::optional<int> part, int index) {

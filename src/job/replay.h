@@ -28,6 +28,14 @@ struct PowerStepLog {
     bool passed = false;
 };
 
+/// What was said of a new part since it went in.
+struct Work {
+    int since = -1;                     ///< journal index
+    std::optional<bool> look;           ///< right or wrong
+    std::map<std::string, bool> joined; ///< by lead
+    bool all = false;                   ///< everything as it should be, without the single checks
+};
+
 struct Replay {
     Board board;                             ///< with what was recognised
     std::shared_ptr<const BoardRoles> roles; ///< of that board; never null
@@ -44,6 +52,7 @@ struct Replay {
     bool may_hold_charge = false; ///< a bulk capacitor, or a board on mains that rectifies them or is too little known to say
     bool cold_unlocked = false;   ///< a discharge or a low reading since the last power
     PowerFacts facts;             ///< bad_in_place and healthy_rail_ohms are filled by analysis
+    std::map<int, Work> work;     ///< by part that was put in
     std::string outcome;          ///< last sign-off
     std::vector<PowerStepLog> steps;
 };

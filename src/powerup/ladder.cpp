@@ -35,6 +35,7 @@ std::vector<Lock> make_locks(const Board& board, const BoardRoles& roles, const 
     auto out = f.lifted;
     out.insert(out.end(), f.pulled.begin(), f.pulled.end());
     locks.push_back({LockId::AllRefitted, out.empty(), out, {}});
+    if (!f.worked.empty()) locks.push_back({LockId::WorkProven, f.unproven.empty(), f.unproven, {}});
     if (board.mains && !roles.bulk.empty()) locks.push_back({LockId::BulkClear, bulk_clear(board.practice(), f), roles.bulk, {}});
     std::vector<int> unproven;
     for (int r = 0; r < static_cast<int>(board.rails.size()); ++r) {
@@ -217,8 +218,9 @@ Ladder make_ladder(const Board& board, const BoardRoles& roles, const PowerFacts
 }
 
 std::string_view lock_name(LockId id) {
-    static constexpr std::array<std::string_view, 8> names = {"discharged", "bulk-clear",   "rails-clear",   "bad-parts-replaced",
-                                                              "risk-low",   "all-refitted", "barrier-clean", "aborted"};
+    static constexpr std::array<std::string_view, 9> names = {"discharged",         "bulk-clear",    "rails-clear",
+                                                              "bad-parts-replaced", "risk-low",      "all-refitted",
+                                                              "work-proven",        "barrier-clean", "aborted"};
     return names[static_cast<std::size_t>(id)];
 }
 

@@ -26,13 +26,14 @@ struct PowerFacts {
     double harm_left = 0;                    ///< chance that damage is left which would take something along when power goes on
     std::vector<int> carriers;               ///< parts that carry it, the most first
     std::vector<int> lifted, pulled;
+    std::vector<int> worked, unproven;  ///< new parts, and those of them whose work nothing has proved yet
     bool soot = false, cleaned = false; ///< anything burnt or blown; `clean` logged since
     bool discharged = false;            ///< cold readings are unlocked
     std::vector<StepId> passed;         ///< power steps that passed
     bool aborted = false;               ///< the last power step was aborted
 };
 
-enum class LockId { Discharged, BulkClear, RailsClear, BadReplaced, RiskLow, AllRefitted, BarrierClean, Aborted };
+enum class LockId { Discharged, BulkClear, RailsClear, BadReplaced, RiskLow, AllRefitted, WorkProven, BarrierClean, Aborted };
 
 struct Lock {
     LockId id;

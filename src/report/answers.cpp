@@ -172,6 +172,22 @@ Json next(const Analysis& a) {
     Json out = {{"next", acts}, {"stop", a.next.stop}, {"reason", wording::stop(a.next.reason)}};
     if (const auto& t = a.next.trace; t.part >= 0)
         out["trace"] = {{"part", board.part(t.part).ref}, {"differs", t.differs}, {"bits", neat(t.bits)}, {"text", wording::trace(a)}};
+    for (const auto& w : a.work) {
+        static constexpr std::array<std::string_view, 3> kinds = {"look", "joined", "reading"}, states = {"open", "passed", "failed"};
+        const auto& c = w.check;
+        Json o = {{"part", board.part(c.part).ref},
+                  {"check", std::string(kinds[static_cast<std::size_t>(c.kind)])},
+                  {"state", std::string(states[static_cast<std::size_t>(w.state)])},
+                  {"text", wording::work_check(board, c)},
+                  {"tells", wording::work_tells(board, c)}};
+        if (c.kind == CheckKind::Joined) o["pin"] = c.pin;
+        if (c.kind == CheckKind::Reading) {
+            o["what"] = std::string(quantity_name(c.query.what));
+            o["from"] = board.net_name(c.query.red);
+            o["to"] = board.net_name(c.query.black);
+        }
+        out["work"].push_back(std::move(o));
+    }
     return out;
 }
 

@@ -336,6 +336,11 @@ std::string entry(const Board& board, const Entry& e) {
     }
     case Do::Verdict:
         return e.part + (e.saw == "bad" ? " is bad" : " is good") + (e.mode.empty() ? "" : ": " + e.mode);
+    case Do::Prove:
+        return "work on " + e.part +
+               (e.what == "joined" ? fmt::format(": {} {}", e.pin, e.saw == "right" ? "beeps" : "is silent")
+                : e.what == "look" ? " looks " + e.saw
+                                   : " " + e.saw);
     case Do::Note:
         return e.text.size() > 40 ? e.text.substr(0, 37) + "…" : e.text;
     case Do::Retract:
@@ -407,6 +412,8 @@ std::string lock(const Board& board, const Lock& l) {
                            l.open || l.parts.empty() ? "" : fmt::format("; most of it {}", refs(board, l.parts)));
     case LockId::AllRefitted:
         return l.open ? "everything back in place" : "still lifted or pulled: " + refs(board, l.parts);
+    case LockId::WorkProven:
+        return l.open ? "the work on every new part is proved" : "not proved yet, see Probe: the work on " + refs(board, l.parts);
     case LockId::BarrierClean:
         return l.open ? "soot cleaned off" : "clean soot and residue, inspect the barrier, then log: clean";
     case LockId::Aborted:

@@ -45,6 +45,11 @@ std::string value_reading(PartKind kind, const ValueReading& reading); ///< "4.7
 std::string understood(const Board& board,
                        const Entry& entry); ///< what a bench line means, in full: "resistance across C5 = 2.90 Ω, in circuit, cold"
 std::string lock(const Board& board, const Lock& lock);
+
+/// "Beep from + of C5 to R3.1"; "Look at C5: stripe at −". What to do to prove new work.
+std::string work_check(const Board& board, const ReworkCheck& check);
+/// "8.2 kΩ … 12 kΩ when all is well; otherwise: lifted pad at 1, 10 times its value".
+std::string work_tells(const Board& board, const ReworkCheck& check);
 std::string ladder_step(const LadderStep& step);   ///< title
 std::string ladder_detail(const LadderStep& step); ///< settings in words
 std::string figure_name(const Figure& figure);

@@ -228,7 +228,7 @@ TEST_F(Cli, DecodeTakesSeveralMarkings) {
 
 TEST_F(Cli, PowerupSaysStop) {
     Job job = demo("rb6-half-way");
-    for (const char* ref : {"Q1", "C5", "R9", "F1", "U1", "R8", "R11", "RT1", "BR1"}) job = job.with(act(Do::Replace, ref));
+    for (const char* ref : {"Q1", "C5", "R9", "F1", "U1", "R8", "R11", "RT1", "BR1"}) job = job.with(act(Do::Replace, ref)).with(proved(ref));
     for (const char* step : {"controller-elv", "rails-back-fed"}) {
         Entry e;
         e.act = Do::PowerStep;

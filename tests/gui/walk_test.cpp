@@ -57,6 +57,8 @@ TEST_F(Walk, FromComplaintToPowerUp) {
     EXPECT_TRUE(session->analysis()->ladder.locked);
     EXPECT_FALSE(find<QPushButton>("step-passed")->isEnabled());
 
+    const auto put_in = session->replay().work;
+    for (const auto& [part, work] : put_in) log(("prove " + session->replay().board.part(part).ref).c_str());
     log("HV 262k rising");
     log("+24V 1400");
     log("+12V 625");
@@ -66,7 +68,9 @@ TEST_F(Walk, FromComplaintToPowerUp) {
     for (int guard = 0; guard < 8 && session->analysis()->ladder.locked; ++guard) { // whatever is still suspected is read or replaced
         const auto parts = session->analysis()->replay.facts.bad_in_place;
         ASSERT_FALSE(parts.empty());
-        log(("replace " + session->replay().board.part(parts.front()).ref).c_str());
+        const std::string ref = session->replay().board.part(parts.front()).ref;
+        log(("replace " + ref).c_str());
+        log(("prove " + ref).c_str());
         log("HV 262k rising");
         log("+24V 1400");
         log("+12V 625");
@@ -95,9 +99,41 @@ TEST_F(Walk, FromComplaintToPowerUp) {
     EXPECT_EQ(window->station(), QStringLiteral("power-up")); // the last station is remembered
 }
 
+// What was put in is proved before anything else is asked: each check by F2, its answer, Enter.
+TEST_F(Walk, ProbeAsksForTheProofOfNewWork) {
+    open("/jobs/half.ohmo.json");
+    window->go_to(QStringLiteral("probe"));
+    log("replace C5");
+    auto* title = find<QLabel>("next-title");
+    auto* line = find<QLineEdit>("bench-input");
+    QStringList titles;
+    for (int guard = 0; guard < 8 && title->text().contains(QStringLiteral("the new C5")); ++guard) {
+        titles << title->text();
+        const auto& work = session->analysis()->work;
+        const auto open_check = std::find_if(work.begin(), work.end(), [](const WorkCheck& w) { return w.state == WorkState::Open; });
+        ASSERT_NE(open_check, work.end());
+        find<QAction>("action-take-suggestion")->trigger();
+        const auto& c = open_check->check;
+        const QString answer = c.kind == CheckKind::Look     ? QStringLiteral("right")
+                               : c.kind == CheckKind::Joined ? QStringLiteral("beeps")
+                               : c.over                      ? QStringLiteral("over")
+                                                             : QString::number((c.low + c.high) / 2);
+        ASSERT_FALSE(line->text().isEmpty());
+        QTest::keyClicks(line, answer);
+        QTest::keyClick(line, Qt::Key_Return);
+        ASSERT_TRUE(settled());
+    }
+    EXPECT_GE(titles.size(), 2);
+    for (const auto& w : session->analysis()->work)
+        EXPECT_EQ(w.state, WorkState::Passed) << titles.join(QStringLiteral(" / ")).toStdString();
+    log("prove C5 look wrong");
+    EXPECT_TRUE(find<QLabel>("next-why")->text().contains(QStringLiteral("not right yet")));
+}
+
 TEST_F(Walk, FigureOutsideItsBandStopsTheLadder) {
     Job job = demo("rb6-half-way");
-    for (const char* ref : {"Q1", "C5", "R9", "F1", "U1", "R8", "R11", "RT1", "BR1"}) job = job.with(act(Do::Replace, ref));
+    for (const char* ref : {"Q1", "C5", "R9", "F1", "U1", "R8", "R11", "RT1", "BR1"})
+        job = job.with(act(Do::Replace, ref)).with(proved(ref));
     Entry bulk = read("ohms", "HV", "PGND", 262e3);
     bulk.rising = true;
     job = job.with(bulk).with(read("ohms", "+24V", "0V", 1400)).with(read("ohms", "+12V", "0V", 625)).with(read("ohms", "+5V", "0V", 164));

@@ -51,6 +51,17 @@ TEST(BenchLine, WhatTheBriefPromises) {
     EXPECT_EQ(said("Q1 D-S short"), "continuity of Q1 from D to S = beeps, in circuit");
 }
 
+TEST(BenchLine, ProvesNewWork) {
+    EXPECT_EQ(said("prove C5"), "work on C5 right");
+    EXPECT_EQ(said("prove C5 look wrong"), "work on C5 looks wrong");
+    EXPECT_EQ(said("prove C5 + beeps"), "work on C5: + beeps");
+    EXPECT_EQ(said("prove Q1 g silent"), "work on Q1: G is silent");
+    EXPECT_EQ(wrong("prove"), ProblemKind::Usage);
+    EXPECT_EQ(wrong("prove C5 + perhaps"), ProblemKind::Usage);
+    EXPECT_EQ(wrong("prove C5 X beeps"), ProblemKind::UnknownPin);
+    EXPECT_EQ(wrong("prove C99"), ProblemKind::NoSuchPart);
+}
+
 // Some words have a dash, as pins have: they are looks all the same.
 TEST(BenchLine, EveryLookIsUnderstood) {
     for (const auto& look : reader().vocabulary().looks) {

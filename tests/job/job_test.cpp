@@ -268,14 +268,57 @@ TEST(Analysis, RepairedBoardUnlocksAfterProof) {
     job = job.with(bulk).with(read("ohms", "+24V", "0V", 1400)).with(read("ohms", "+12V", "0V", 625)).with(read("ohms", "+5V", "0V", 164));
     // A shorted switch takes a leg of the bridge along in one case of ten, and that would take the new fuse.
     EXPECT_TRUE(analyse(job)->ladder.locked);
-    for (const auto& [red, black] : std::vector<std::pair<const char*, const char*>>{
-             {"AC1", "HV"}, {"AC2", "HV"}, {"PGND", "AC1"}, {"PGND", "AC2"}})
+    for (const auto& [red, black] :
+         std::vector<std::pair<const char*, const char*>>{{"AC1", "HV"}, {"AC2", "HV"}, {"PGND", "AC1"}, {"PGND", "AC2"}})
         job = job.with(read("diode", red, black, 0.55));
     job = job.with(read("ohms", "L1", "N", 220e3));
+    const auto unproved = analyse(job);
+    for (const auto& lock : unproved->ladder.locks)
+        EXPECT_EQ(lock.open, lock.id != LockId::WorkProven) << wording::lock(demo_board(), lock);
+    for (const char* ref : {"Q1", "C5", "R9", "F1", "U1", "R8", "R11"}) job = job.with(proved(ref));
     const auto a = analyse(job);
     for (const auto& lock : a->ladder.locks) EXPECT_TRUE(lock.open) << wording::lock(demo_board(), lock);
     EXPECT_FALSE(a->ladder.locked);
     EXPECT_TRUE(analyse(job.with(act(Do::Lift, "D6")))->ladder.locked);
+}
+
+// A look, beeps from the leads, a reading: each check of new work stands until the part goes out again.
+TEST(Analysis, NewWorkIsProvedCheckByCheck) {
+    Job job = demo("rb6-half-way").with(act(Do::Replace, "C5"));
+    const auto fresh = analyse(job);
+    ASSERT_FALSE(fresh->work.empty());
+    const auto failed = [](const std::shared_ptr<const Analysis>& a) {
+        return std::count_if(a->work.begin(), a->work.end(), [](const WorkCheck& w) { return w.state == WorkState::Failed; });
+    };
+    for (const auto& w : fresh->work) {
+        EXPECT_EQ(w.state, WorkState::Open);
+        Entry e;
+        e.act = Do::Prove;
+        e.part = "C5";
+        e.what = w.check.kind == CheckKind::Look ? "look" : "joined";
+        e.pin = w.check.pin;
+        e.saw = "wrong";
+        const Board& board = fresh->replay.board;
+        if (w.check.kind == CheckKind::Reading) {
+            const auto& q = w.check.query;
+            const double good = std::sqrt(std::max(w.check.low, 1e-15) * std::max(w.check.high, 1e-15));
+            Entry wrong = read(std::string(quantity_name(q.what)).c_str(), board.net_name(q.red).c_str(), board.net_name(q.black).c_str(),
+                               good * 1000);
+            EXPECT_EQ(failed(analyse(job.with(wrong))), 1) << wording::work_check(board, w.check);
+            wrong.value = good;
+            wrong.over = w.check.over;
+            job = job.with(wrong);
+            continue;
+        }
+        EXPECT_EQ(failed(analyse(job.with(e))), 1) << wording::work_check(board, w.check);
+        e.saw = "right";
+        job = job.with(e);
+    }
+    const auto done = analyse(job);
+    for (const auto& w : done->work) EXPECT_EQ(w.state, WorkState::Passed) << wording::work_check(done->replay.board, w.check);
+    const auto again = analyse(job.with(act(Do::Lift, "C5")).with(act(Do::Refit, "C5")));
+    for (const auto& w : again->work) EXPECT_EQ(w.state, WorkState::Open);
+    EXPECT_TRUE(analyse(demo("rb6-half-way"))->work.empty());
 }
 
 TEST(Analysis, SameJobSameAnswer) {

@@ -37,6 +37,7 @@ Entry alone(const std::string& what, const std::string& part, double value); ///
 Entry over(Entry reading);                                                   ///< the same, out of range
 Job with_all(Job job, const std::vector<Entry>& entries);
 Entry act(Do what, const std::string& part, const std::string& saw = {});
+Entry proved(const std::string& part); ///< new work that is all as it should be
 
 /// What a bench with these faults answers to a reading or a look: what the model predicts, off by a factor; looks find nothing.
 Entry answer(const Analysis& analysis, const NextAct& asked, const std::vector<Fault>& real, double factor = 1);

@@ -117,14 +117,32 @@ private:
     const NextAct* current() const {
         const auto& a = m_with.session.analysis();
         if (!a || a->next.acts.empty()) return nullptr;
-        return &a->next.acts[static_cast<std::size_t>(std::clamp(m_index, 0, static_cast<int>(a->next.acts.size()) - 1))];
+        const int at = std::clamp(m_index, 0, offers() - 1) - static_cast<int>(open_work().size());
+        return at < 0 ? nullptr : &a->next.acts[static_cast<std::size_t>(at)];
+    }
+
+    // Checks of new work come before everything else.
+    std::vector<const WorkCheck*> open_work() const {
+        std::vector<const WorkCheck*> out;
+        if (const auto& a = m_with.session.analysis())
+            for (const auto& w : a->work)
+                if (w.state != WorkState::Passed) out.push_back(&w);
+        return out;
+    }
+
+    int offers() const {
+        const auto& a = m_with.session.analysis();
+        return a ? static_cast<int>(open_work().size() + a->next.acts.size()) : 0;
+    }
+
+    const WorkCheck* current_work() const {
+        const auto work = open_work();
+        const int at = std::clamp(m_index, 0, std::max(offers() - 1, 0));
+        return at < static_cast<int>(work.size()) ? work[static_cast<std::size_t>(at)] : nullptr;
     }
 
     // Nothing is left to ask.
-    bool done() const {
-        const auto& a = m_with.session.analysis();
-        return a && a->next.acts.empty();
-    }
+    bool done() const { return m_with.session.analysis() && offers() == 0; }
 
     // Into the bench line; before cold readings are unlocked, on to Make safe; once nothing is left to ask, on to Parts.
     void take() {
@@ -133,6 +151,8 @@ private:
             m_with.go_to(QStringLiteral("make-safe"));
         else if (done())
             m_with.go_to(QStringLiteral("parts"));
+        else if (const auto* work = current_work())
+            m_with.write_bench_line(line_for(m_with.session.replay().board, work->check));
         else if (const auto* act = current())
             m_with.write_bench_line(line_for(m_with.session.replay().board, m_with.session.replay().evidence.meters, *act));
     }
@@ -140,8 +160,11 @@ private:
     // What is typed at the ruler goes on in the bench line, and the next value may be typed at the ruler again.
     void type(const QString& text) {
         const auto* act = current();
-        if (act == nullptr || !m_with.session.replay().cold_unlocked) return;
-        const QString line = line_for(m_with.session.replay().board, m_with.session.replay().evidence.meters, *act);
+        const auto* work = current_work();
+        if ((act == nullptr && work == nullptr) || !m_with.session.replay().cold_unlocked) return;
+        const auto& board = m_with.session.replay().board;
+        const QString line =
+            work != nullptr ? line_for(board, work->check) : line_for(board, m_with.session.replay().evidence.meters, *act);
         if (!line.endsWith(QLatin1Char(' '))) return; // an act without a value
         m_with.write_bench_line(line + text);
         m_typed_here = true;
@@ -165,8 +188,8 @@ private:
 
     void step(int by) {
         const auto& a = m_with.session.analysis();
-        if (!a || a->next.acts.empty() || !m_with.session.replay().cold_unlocked) return;
-        const int count = static_cast<int>(a->next.acts.size());
+        if (!a || offers() == 0 || !m_with.session.replay().cold_unlocked) return;
+        const int count = offers();
         m_index = (m_index + by + count) % count;
         show_ask();
     }
@@ -198,13 +221,14 @@ private:
         const auto& a = m_with.session.analysis();
         const bool locked = !m_with.session.replay().cold_unlocked;
         const auto* act = current();
+        const auto* work = current_work();
         m_ruler->setVisible(true);
-        for (auto* b : {m_before, m_after, m_use}) b->setEnabled(act != nullptr && !locked);
+        for (auto* b : {m_before, m_after, m_use}) b->setEnabled((act != nullptr || work != nullptr) && !locked);
         m_trace->setText(a ? qs(wording::trace(*a)) : QString());
         m_trace->setVisible(!m_trace->text().isEmpty());
         m_map->show_leads(act != nullptr && !locked ? leads_of(*act) : MapLeads{});
         m_use->setText(locked ? tr("Make safe first") : done() ? tr("On to Parts") : tr("Take it"));
-        m_use->setEnabled(locked || act != nullptr || done());
+        m_use->setEnabled(locked || act != nullptr || work != nullptr || done());
         if (!m_with.session.has_job()) {
             m_title->setText(tr("No job is open"));
             m_why->setText(tr("Start one from a blueprint (Ctrl+N) or open one (Ctrl+O)."));
@@ -218,6 +242,7 @@ private:
             m_ruler->show_scene({});
             return;
         }
+        if (work != nullptr) return show_work(*a, *work);
         if (act == nullptr) {
             const QString said = a ? qs(wording::stop(a->next.reason)) : QString(), enough = tr("Enough measured");
             m_title->setText(!a ? tr("Working out the stories…") : said.startsWith(enough) ? enough : tr("Nothing left to read"));
@@ -230,7 +255,7 @@ private:
         m_title->setText(qs(wording::act_title(board, *act)));
         m_title->setToolTip(m_title->text());
         QStringList why;
-        why << tr("suggestion %1 of %2").arg(m_index + 1).arg(a->next.acts.size());
+        why << tr("suggestion %1 of %2").arg(m_index + 1).arg(offers());
         if (act->act == Act::Read && act->to_lift.empty() && act->query.alone < 0) why << tr("in circuit, cold");
         why << tr("about %1 min").arg(act->minutes, 0, 'g', 2) << tr("worth %1 bit").arg(act->bits, 0, 'f', 2);
         if (act->act == Act::Read && act->to_lift.empty()) why << tr("type its value");
@@ -253,6 +278,38 @@ private:
             for (const auto& b : act->bands)
                 outcomes << (b.looks.empty() ? QString() : qs(b.looks.front()) + QLatin1Char(' ') + qs(format_share(b.p)));
             m_why->setText(m_why->text() + QStringLiteral(" · ") + outcomes.join(QStringLiteral(", ")));
+        }
+        m_ruler->show_scene(scene);
+    }
+
+    void show_work(const Analysis& a, const WorkCheck& work) {
+        const auto& board = a.replay.board;
+        const auto& check = work.check;
+        m_title->setText(qs(wording::work_check(board, check)));
+        m_title->setToolTip(m_title->text());
+        QString first = work.state == WorkState::Failed ? tr("not right yet: mend it, then check again") : tr("prove the new work");
+        const QString typed = check.kind == CheckKind::Look     ? tr("type right or wrong")
+                              : check.kind == CheckKind::Joined ? tr("type beeps or silent")
+                                                                : tr("type its value");
+        m_why->setText(tr("%1 · check %2 of %3 · %4").arg(first).arg(m_index + 1).arg(open_work().size()).arg(typed) + QLatin1Char('\n') +
+                       qs(wording::work_tells(board, check)));
+        m_ruler->setVisible(check.kind == CheckKind::Reading);
+        RulerScene scene;
+        scene.what = check.query.what;
+        if (check.kind == CheckKind::Reading) {
+            Band well;
+            well.lo = check.low;
+            well.hi = check.high;
+            well.over = check.over;
+            well.healthy = true;
+            well.p = 1;
+            scene.bands = {well};
+            scene.labels = {tr("all is well")};
+            MapLeads leads;
+            leads.part = check.part;
+            leads.red = check.query.red;
+            leads.black = check.query.black;
+            m_map->show_leads(leads);
         }
         m_ruler->show_scene(scene);
     }
