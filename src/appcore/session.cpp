@@ -14,6 +14,7 @@ namespace ohmo {
 namespace {
 
 constexpr int kAutosaveMilliseconds = 1500;
+constexpr std::uintmax_t kLargestPhoto = 200u << 20; // bytes
 constexpr Seconds kDemoAgeSeconds = 120; // of a demo's last entry
 constexpr int kAskMilliseconds = 10;     // changes that come together are one question, and the screen is drawn before the work starts
 
@@ -150,6 +151,12 @@ void Session::read_progress(const std::vector<Path>& jobs, QObject* context,
 }
 
 std::optional<Problems> Session::save(const Path& path) {
+    if (!m_path.empty() && path.parent_path() != m_path.parent_path()) // photos go along
+        for (const auto& photo : m_replay.photos) {
+            const auto picture = m_places.disk.read(m_path.parent_path() / photo.file, kLargestPhoto);
+            if (!picture) continue; // it is missing there too
+            if (const auto copied = m_places.disk.write(path.parent_path() / photo.file, *picture); !copied) return copied.problems();
+        }
     const auto saved = save_job(m_places.disk, path, m_job);
     if (!saved) return saved.problems();
     m_path = path;

@@ -37,6 +37,7 @@ std::vector<ActionInfo> all_actions() {
             {QStringLiteral("station-") + info.id, info.title, QKeySequence(QStringLiteral("Ctrl+%1").arg(++number)), Where::ViewMenu});
     const std::vector<ActionInfo> rest = {
         {QStringLiteral("start"), tr("Start page"), key("Ctrl+0"), Where::ViewMenu},
+        {QStringLiteral("photo"), tr("Map or photo of the board"), key("F3"), Where::ViewMenu},
         {QStringLiteral("glance"), tr("Glance: the next act in large letters"), key("F11"), Where::ViewMenu},
         {QStringLiteral("voice"), tr("Voice: what was logged, what comes next"), key("F9"), Where::ViewMenu},
         {QStringLiteral("theme"), tr("Light or dark"), key("Ctrl+D"), Where::ViewMenu},

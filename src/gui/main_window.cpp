@@ -8,6 +8,7 @@
 #include "gui/text.h"
 #include "gui/widgets/bench_line_bar.h"
 #include "gui/widgets/blueprint_picker.h"
+#include "gui/widgets/board_pane.h"
 #include "gui/widgets/job_rail.h"
 #include "gui/widgets/meter_teacher.h"
 #include "gui/widgets/panel.h"
@@ -254,6 +255,7 @@ std::map<QString, MainWindow::Then> MainWindow::handlers() {
         {QStringLiteral("actions"), [this] { show_actions(); }},
         {QStringLiteral("start"), [this] { show_start(); }},
         {QStringLiteral("glance"), [this] { show_glance(); }},
+        {QStringLiteral("photo"), [this] { show_photo(); }},
         {QStringLiteral("voice"), [this] { turn_voice(!m_voice->on()); }},
     };
     for (const auto& info : all_stations()) out[QStringLiteral("station-") + info.id] = [this, id = info.id] { go_to(id); };
@@ -333,9 +335,7 @@ void MainWindow::go_to(const QString& id) {
 
 void MainWindow::open_job(const QString& path) { m_session.open(ss(path)); }
 
-void MainWindow::new_from_blueprint(const QString& path) {
-    m_session.start_from_blueprint(ss(path), {}, usual_meter());
-}
+void MainWindow::new_from_blueprint(const QString& path) { m_session.start_from_blueprint(ss(path), {}, usual_meter()); }
 
 std::optional<MeterProfile> MainWindow::usual_meter() const {
     const auto meter = meter_of_text(ss(m_settings.usual_meter()));
@@ -423,6 +423,12 @@ void MainWindow::show_start() {
     m_stack->setCurrentWidget(m_start);
     m_banner->raise();
     m_rail->set_current({});
+}
+
+// On the station in front where it shows the board, else on Probe.
+void MainWindow::show_photo() {
+    if (m_stack->currentWidget() == nullptr || m_stack->currentWidget()->findChild<BoardPane*>() == nullptr) go_to(QStringLiteral("probe"));
+    if (auto* pane = m_stack->currentWidget()->findChild<BoardPane*>()) pane->toggle();
 }
 
 void MainWindow::show_glance() {

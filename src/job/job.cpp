@@ -19,6 +19,8 @@
 namespace ohmo {
 namespace {
 
+constexpr double kTallestPhoto = 10; // widths
+
 using detail::Json;
 
 Problem broken_json(const std::string& text, const std::string& what, std::size_t byte) {
@@ -98,6 +100,9 @@ public:
         case Do::Prove:
             prove();
             break;
+        case Do::Photo:
+            photo();
+            break;
         case Do::Retract:
             if (m_e.target < 0 || static_cast<std::size_t>(m_e.target) >= m_size)
                 say(ProblemKind::NoSuchEntry, "/entry", std::to_string(m_e.target));
@@ -165,6 +170,22 @@ private:
         if (!m_e.pins.empty() && m_e.pins.size() != 2) say(ProblemKind::MissingField, "/pins", "two pins");
         for (const auto& pin : m_e.pins)
             if (m_board.part(*part).net(pin) < 0) say(ProblemKind::UnknownPin, "/pins", pin, m_e.part);
+    }
+
+    void photo() {
+        if (m_e.what.empty()) return; // of an older program: a note that one was taken
+        if (!known_word({"added", "mark", "gone"}, m_e.what)) return say(ProblemKind::UnknownWord, "/what", m_e.what, "added, mark, gone");
+        if (m_e.ref.empty() || m_e.ref.find_first_of("/\\") != std::string::npos)
+            say(ProblemKind::MissingField, "/ref", "ref"); // a name beside the job, never a way elsewhere
+        if (m_e.what == "added" && !known_word({"front", "back"}, m_e.saw)) say(ProblemKind::UnknownWord, "/saw", m_e.saw, "front, back");
+        if (m_e.what != "mark") return;
+        const auto part = need_part();
+        if (part && m_board.part(*part).net(m_e.pin) < 0) say(ProblemKind::UnknownPin, "/pin", m_e.pin, m_e.part);
+        for (const auto& [name, value] : {std::pair{"x", m_e.x}, std::pair{"y", m_e.y}})
+            if (!value)
+                say(ProblemKind::MissingField, "", name);
+            else if (!(*value >= 0 && *value <= kTallestPhoto))
+                say(ProblemKind::OutOfRangeValue, std::string("/") + name, fmt::format("{}", *value), "a place on the picture");
     }
 
     void prove() {

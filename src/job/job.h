@@ -57,6 +57,7 @@ struct Entry {
     std::string saw, part, pin, stage, what, from, to, powered, load, meter, text, mode, ref, value_text, step;
     std::vector<std::string> pins;
     std::optional<double> value, volts, amps, watts;
+    std::optional<double> x, y; ///< photo: where the mark stands, in widths of the picture from its upper left corner
     bool over = false, rising = false, lifted = false;
     std::vector<BoardEdit> edits; ///< trace: in order
     int target = -1;              ///< retract: index of the entry taken back

@@ -284,6 +284,10 @@ Entry read_entry(const Json& object, const std::string& place, Problems& problem
     e.volts = f.number("volts");
     e.amps = f.number("amps");
     e.watts = f.number("watts");
+    if (e.act == Do::Photo) {
+        e.x = f.number("x");
+        e.y = f.number("y");
+    }
     if (e.act == Do::Retract) e.target = static_cast<int>(f.number("entry", true).value_or(-1));
     if (const Json* pins = f.child("pins"); pins != nullptr && pins->is_array())
         for (const auto& p : *pins)
@@ -326,6 +330,8 @@ Json write_entry(const Entry& e) {
     if (e.volts) o["volts"] = *e.volts;
     if (e.amps) o["amps"] = *e.amps;
     if (e.watts) o["watts"] = *e.watts;
+    if (e.x) o["x"] = *e.x;
+    if (e.y) o["y"] = *e.y;
     if (e.over) o["over"] = true;
     if (e.rising) o["rising"] = true;
     if (e.lifted) o["lifted"] = true;

@@ -97,6 +97,9 @@ private:
         case Do::Note:
             m_out.notes.push_back(e.text);
             break;
+        case Do::Photo:
+            take_photo(e, m_out.photos);
+            break;
         case Do::PowerStep:
             return power_step(e);
         case Do::SignOff:

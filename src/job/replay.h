@@ -3,6 +3,7 @@
 #pragma once
 #include "board/roles.h"
 #include "job/job.h"
+#include "job/photos.h"
 #include "powerup/discharge.h"
 #include "powerup/live_check.h"
 #include "readings/evidence.h"
@@ -53,6 +54,7 @@ struct Replay {
     bool cold_unlocked = false;   ///< a discharge or a low reading since the last power
     PowerFacts facts;             ///< bad_in_place and healthy_rail_ohms are filled by analysis
     std::map<int, Work> work;     ///< by part that was put in
+    std::vector<BoardPhoto> photos;
     std::string outcome;          ///< last sign-off
     std::vector<PowerStepLog> steps;
 };

@@ -336,6 +336,10 @@ std::string entry(const Board& board, const Entry& e) {
     }
     case Do::Verdict:
         return e.part + (e.saw == "bad" ? " is bad" : " is good") + (e.mode.empty() ? "" : ": " + e.mode);
+    case Do::Photo:
+        return e.what == "mark"   ? fmt::format("{} {} on the photo", e.part, e.pin)
+               : e.what == "gone" ? "photo taken out"
+                                  : "photo of the " + (e.saw.empty() ? "board" : e.saw);
     case Do::Prove:
         return "work on " + e.part +
                (e.what == "joined" ? fmt::format(": {} {}", e.pin, e.saw == "right" ? "beeps" : "is silent")

@@ -1,10 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "base/engineering.h"
 #include "gui/act_line.h"
-#include "gui/map/map_view.h"
 #include "gui/ruler/reading_ruler.h"
 #include "gui/stations/station.h"
 #include "gui/text.h"
+#include "gui/widgets/board_pane.h"
 #include "gui/widgets/panel.h"
 #include "gui/widgets/part_card.h"
 #include "gui/widgets/suspect_list.h"
@@ -22,8 +22,7 @@ namespace {
 class Probe : public QWidget {
     Q_OBJECT
 public:
-    explicit Probe(const Collaborators& with)
-        : m_with(with), m_map(new MapView(with.session, with.selection, with.theme)), m_ruler(new ReadingRuler(with.theme)) {
+    explicit Probe(const Collaborators& with) : m_with(with), m_map(new BoardPane(with)), m_ruler(new ReadingRuler(with.theme)) {
         setObjectName(QStringLiteral("station-probe"));
         auto* layout = new QHBoxLayout(this);
         layout->setContentsMargins(0, 0, 0, 0);
@@ -352,7 +351,7 @@ private:
     }
 
     Collaborators m_with;
-    MapView* m_map;
+    BoardPane* m_map;
     ReadingRuler* m_ruler;
     QLabel *m_title = nullptr, *m_why = nullptr, *m_trace = nullptr, *m_state = nullptr;
     QPushButton *m_before = nullptr, *m_after = nullptr, *m_use = nullptr;

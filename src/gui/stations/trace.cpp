@@ -1,9 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "base/engineering.h"
-#include "gui/map/map_view.h"
 #include "gui/models/rails_model.h"
 #include "gui/stations/station.h"
 #include "gui/text.h"
+#include "gui/widgets/board_pane.h"
 #include "gui/widgets/open_ends_list.h"
 #include "gui/widgets/panel.h"
 #include "gui/widgets/part_card.h"
@@ -32,8 +32,8 @@ public:
         layout->setContentsMargins(0, 0, 0, 0);
         layout->setSpacing(0);
         auto* split = new QSplitter(Qt::Vertical);
-        auto* map = new MapView(with.session, with.selection, with.theme);
-        map->show_whole(true); // every part is to be found
+        auto* map = new BoardPane(with);
+        map->map().show_whole(true); // every part is to be found
         split->addWidget(map);
         split->addWidget(make_tables());
         split->setStretchFactor(0, 3);
