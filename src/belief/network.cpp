@@ -369,6 +369,26 @@ const Eigen::MatrixXcd& Network::alternating(const Place& place) {
     return *made.inverse[which];
 }
 
+// Ohms by which the reading moves for each logarithm of what the windings have of inductance: where that is as much as the reading itself,
+// a capacitor and a winding swing against each other, and what is shown follows from henries that nobody knows. The second term of the
+// series goes into the blur.
+double Network::wound_share(const Place& place, const Eigen::VectorXcd& v, double w) const {
+    double sum = 0;
+    for (const auto& core : m_circuit.cores) {
+        if (is_out(place.setting, core.windings.front().unit)) continue;
+        const auto count = static_cast<Eigen::Index>(core.windings.size());
+        Eigen::VectorXcd across(count);
+        for (Eigen::Index k = 0; k < count; ++k) {
+            const auto& winding = core.windings[static_cast<std::size_t>(k)];
+            across(k) = v(winding.a) - v(winding.b);
+        }
+        if (across.cwiseAbs().maxCoeff() == 0) continue;
+        const Eigen::VectorXcd i = impedances(core, w, [&](int u) { return value(u); }).partialPivLu().solve(across);
+        sum += std::abs(across.cwiseProduct(i).sum());
+    }
+    return sum;
+}
+
 Forecast Network::read_alternating(const Place& place, bool want_slopes) {
     Forecast out;
     const double w = omega(place);
@@ -386,7 +406,8 @@ Forecast Network::read_alternating(const Place& place, bool want_slopes) {
         out.over = reactance <= 0 || farads > kMostFarads / 2;
         out.y = (reactance <= 0 ? std::log(kMostFarads) : farads_axis(farads)) + value(meter_unknown(place, MeterUnknown::kFarads));
         factor = share;
-        out.blur = std::min(kMostBlur, kPhase * std::fabs(z.real()) / std::max(std::fabs(reactance), 1e-9));
+        const double drawn = wound_share(place, v, w) / std::max(std::abs(z), 1e-9);
+        out.blur = std::min(kMostBlur, kPhase * std::fabs(z.real()) / std::max(std::fabs(reactance), 1e-9) + drawn * drawn / 2);
     } else {
         const double e = std::max(z.real(), 1e-6), share = kMostEsr / (e + kMostEsr);
         out.value = e;

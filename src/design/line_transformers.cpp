@@ -5,6 +5,7 @@
 #include "design/families.h"
 
 #include "base/e_series.h"
+#include "base/text.h"
 #include "board/value_reading.h"
 #include "design/sums.h"
 
@@ -51,10 +52,10 @@ void add_reservoir(Draft& d, int rail, const Reservoir& r, double ripple_hertz, 
 void add_output_capacitor(Draft& d, int rail, const std::string& role, double farads) {
     const bool negative = d.rail(rail).volts < 0;
     const std::string plus = negative ? "0V" : d.net(rail), minus = negative ? d.net(rail) : "0V";
-    d.capacitor(PartKind::Electrolytic, "rails", role + " output capacitor", farads,
+    d.capacitor(PartKind::Electrolytic, "rails", trimmed(role + " output capacitor"), farads,
                 next_rating(capacitor_volts(), std::fabs(d.rail(rail).volts) * d.p().design_capacitor_margin), plus, minus)
         .celsius = 85;
-    d.capacitor(PartKind::Ceramic, "rails", role + " output bypass", 100e-9, 50, plus, minus);
+    d.capacitor(PartKind::Ceramic, "rails", trimmed(role + " output bypass"), 100e-9, 50, plus, minus);
 }
 
 void add_chip(Draft& d, int rail, const std::string& role, const std::string& in) {

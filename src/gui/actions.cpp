@@ -25,6 +25,7 @@ std::vector<ActionInfo> all_actions() {
         {QStringLiteral("quit"), tr("Quit"), key("Ctrl+Q"), Where::JobMenu},
         {QStringLiteral("undo"), tr("Undo"), QKeySequence::Undo, Where::EditMenu},
         {QStringLiteral("redo"), tr("Redo"), key("Ctrl+Shift+Z"), Where::EditMenu},
+        {QStringLiteral("rails-round"), tr("Rails round: one after the other…"), key("F4"), Where::EditMenu},
         {QStringLiteral("bench-line"), tr("Go to the bench line"), key("Ctrl+L"), Where::EditMenu},
         {QStringLiteral("find"), tr("Find a part…"), QKeySequence::Find, Where::EditMenu},
         {QStringLiteral("take-suggestion"), tr("Take the suggested reading"), key("F2"), Where::EditMenu},

@@ -12,6 +12,7 @@
 #include "gui/widgets/job_rail.h"
 #include "gui/widgets/meter_teacher.h"
 #include "gui/widgets/panel.h"
+#include "gui/widgets/rails_round.h"
 #include "gui/widgets/unit_strip.h"
 #include "job/meters_file.h"
 #include "report/wording.h"
@@ -256,6 +257,7 @@ std::map<QString, MainWindow::Then> MainWindow::handlers() {
         {QStringLiteral("start"), [this] { show_start(); }},
         {QStringLiteral("glance"), [this] { show_glance(); }},
         {QStringLiteral("photo"), [this] { show_photo(); }},
+        {QStringLiteral("rails-round"), [this] { go_round_rails(); }},
         {QStringLiteral("voice"), [this] { turn_voice(!m_voice->on()); }},
     };
     for (const auto& info : all_stations()) out[QStringLiteral("station-") + info.id] = [this, id = info.id] { go_to(id); };
@@ -423,6 +425,13 @@ void MainWindow::show_start() {
     m_stack->setCurrentWidget(m_start);
     m_banner->raise();
     m_rail->set_current({});
+}
+
+void MainWindow::go_round_rails() {
+    if (!m_session.has_job()) return;
+    auto* round = new RailsRound(m_with, this);
+    round->setAttribute(Qt::WA_DeleteOnClose);
+    round->show();
 }
 
 // On the station in front where it shows the board, else on Probe.

@@ -81,6 +81,7 @@ private:
     void find_part();
     void retitle();
     void show_start();
+    void go_round_rails();
     void show_photo();
     void show_glance();
     void turn_voice(bool on);

@@ -4,6 +4,9 @@
 
 #include "gui/widgets/panel.h"
 
+#include <QDialog>
+#include <QTableWidget>
+
 using namespace ohmo;
 using namespace ohmo::test;
 
@@ -97,6 +100,32 @@ TEST_F(Walk, FromComplaintToPowerUp) {
     EXPECT_EQ(again->ladder.current, shown->ladder.current);
     EXPECT_EQ(again->job.journal.size(), shown->job.journal.size());
     EXPECT_EQ(window->station(), QStringLiteral("power-up")); // the last station is remembered
+}
+
+// Rails round: three values and three times Enter, no mouse.
+TEST_F(Walk, RailsAreReadOneAfterTheOther) {
+    open("/jobs/half.ohmo.json");
+    const auto before = session->job().journal.size();
+    find<QAction>("action-rails-round")->trigger();
+    auto* value = find<QLineEdit>("rails-round-value");
+    auto* table = find<QTableWidget>("rails-round-table");
+    for (const char* text : {"1k4", "0.7", "nonsense", "164"}) {
+        QTest::keyClicks(value, QString::fromLatin1(text));
+        QTest::keyClick(value, Qt::Key_Return);
+        ASSERT_TRUE(settled());
+        if (!find<QLabel>("rails-round-says")->text().isEmpty()) value->clear(); // refused with the reason, and asked again
+    }
+    ASSERT_EQ(session->job().journal.size(), before + 3);
+    EXPECT_EQ(session->job().journal.back().from, "+5V");
+    EXPECT_TRUE(table->item(1, 3)->text().contains(QStringLiteral("odd one out"))) << table->item(1, 3)->text().toStdString();
+    EXPECT_FALSE(table->item(0, 3)->text().contains(QStringLiteral("odd one out")));
+    QTest::keyClick(value, Qt::Key_Up); // back to the one that was odd
+    QTest::keyClicks(value, QStringLiteral("620"));
+    QTest::keyClick(value, Qt::Key_Return);
+    ASSERT_TRUE(settled());
+    EXPECT_EQ(session->job().journal.back().from, "+12V");
+    QTest::keyClick(value, Qt::Key_Escape);
+    ASSERT_TRUE(wait([this] { return window->findChild<QDialog*>(QStringLiteral("rails-round")) == nullptr; }));
 }
 
 // What was put in is proved before anything else is asked: each check by F2, its answer, Enter.

@@ -1,0 +1,32 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Every rail to its return, one after the other: what each shows, and the odd one out.
+#pragma once
+#include "job/pipeline.h"
+
+#include <optional>
+#include <vector>
+
+namespace ohmo {
+
+enum class RailVerdict {
+    Unread,
+    Fine,
+    Low,      ///< below what a sound board shows
+    High,     ///< above it
+    OddOneOut ///< off by another factor than its sisters, whose loads nobody knows either
+};
+
+struct RailRow {
+    int rail = -1;
+    double low = 0, high = 0; ///< what a sound board shows: ohm cold, volts live
+    bool over = false;        ///< cold: a sound one is out of the meter's range
+    std::optional<double> value;
+    bool value_over = false;
+    RailVerdict verdict = RailVerdict::Unread;
+};
+
+/// `live`: volts under power since the last power step, else cold ohms since the board was last worked on. The loads of a rail are seldom
+/// known: cold rails that are all off by the same factor are fine, one that is off otherwise is odd.
+std::vector<RailRow> rails_round(const Analysis& analysis, bool live);
+
+} // namespace ohmo
