@@ -78,7 +78,10 @@ std::string board_as_spice(const Board& board, const Unit& unit, const BoardStat
             continue;
         }
         std::string name = letters(board.net_name(n));
-        while (std::find(names.begin(), names.end(), name) != names.end()) name += "_";
+        const auto taken = [&] { // simulators do not tell capitals from small letters
+            return std::any_of(names.begin(), names.end(), [&](const std::string& other) { return lowered(other) == lowered(name); });
+        };
+        while (taken()) name += "_";
         names.push_back(name == "0" ? "net0" : name);
     }
     std::string text = fmt::format(

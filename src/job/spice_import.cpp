@@ -26,6 +26,16 @@ constexpr double kSchottkyFrom = 1e-9;   // ampere of saturation current in a mo
 constexpr std::size_t kMostParts = 5000; // no board; a netlist of something else
 constexpr double kRootTwo = 1.4142135623730951;
 
+// 0.33 of "33", whatever the locale.
+double fraction(const std::string& digits) {
+    double value = 0, place = 0.1;
+    for (char c : digits) {
+        value += (c - '0') * place;
+        place /= 10;
+    }
+    return value;
+}
+
 // SPICE numbers: 4.7k, 10MEG, 33u, 1e-9F. Letters after the suffix mean nothing; M is milli.
 std::optional<double> number(const std::string& word) {
     const std::string low = lowered(word);
@@ -34,11 +44,15 @@ std::optional<double> number(const std::string& word) {
     const auto [end, error] = std::from_chars(low.data() + sign, low.data() + low.size(), value); // whatever the locale
     if (error != std::errc{}) return std::nullopt;
     const std::string tail(end, low.data() + low.size());
-    static const std::vector<std::pair<std::string, double>> suffixes = {{"meg", 1e6}, {"mil", 25.4e-6}, {"t", 1e12}, {"g", 1e9},
-                                                                         {"k", 1e3},   {"m", 1e-3},      {"u", 1e-6}, {"n", 1e-9},
-                                                                         {"p", 1e-12}, {"f", 1e-15}};
-    for (const auto& [suffix, factor] : suffixes)
-        if (tail.starts_with(suffix)) return value * factor;
+    static const std::vector<std::pair<std::string, double>> suffixes = {
+        {"meg", 1e6}, {"mil", 25.4e-6}, {"t", 1e12},  {"g", 1e9},       {"k", 1e3},       {"m", 1e-3}, {"u", 1e-6},
+        {"n", 1e-9},  {"p", 1e-12},     {"f", 1e-15}, {"\u00b5", 1e-6}, {"\u03bc", 1e-6}, {"r", 1}};
+    for (const auto& [suffix, factor] : suffixes) {
+        if (!tail.starts_with(suffix)) continue;
+        const std::string after = tail.substr(suffix.size()); // 4k7, 0R33: the letter stands for the point
+        if (all_digits(after)) value += fraction(after);
+        return value * factor;
+    }
     return value;
 }
 
@@ -87,6 +101,7 @@ public:
                 continue;
             }
             if (const auto semicolon = raw.find(';'); semicolon != std::string::npos) raw.resize(semicolon);
+            if (const auto dollar = raw.find(" $"); dollar != std::string::npos) raw.resize(dollar);
             const std::string line = trimmed(raw);
             if (line.empty() || line.front() == '*') {
                 if (line_number == 1 && line.size() > 1) m_out.board.name = trimmed(line.substr(1));
@@ -142,10 +157,18 @@ private:
     // Models and subcircuits aside, what is left are elements.
     void gather(std::vector<Line>& elements) {
         std::string inside;
+        bool controlling = false;
         for (const auto& line : m_lines) {
             const auto words = words_of(line.text);
+            if (words.empty()) { // nothing but brackets
+                ignore(line, IgnoredLine::Why::Malformed);
+                continue;
+            }
             const std::string first = lowered(words.front());
-            if (first == ".subckt" && words.size() > 2) {
+            if (first == ".control" || controlling) { // orders to a simulator
+                controlling = first != ".endc";
+                ignore(line, IgnoredLine::Why::Control);
+            } else if (first == ".subckt" && words.size() > 2) {
                 inside = lowered(words[1]);
                 auto& sub = m_subcircuits[inside];
                 for (std::size_t i = 2; i < words.size(); ++i)
@@ -193,7 +216,7 @@ private:
         const std::string ref = prefix + words.front();
         const char letter = static_cast<char>(std::toupper(static_cast<unsigned char>(words.front().front())));
         const auto n = [&](std::size_t i) { return net(words[i], prefix, ports); };
-        const std::size_t needs = letter == 'Q' || letter == 'K' || letter == 'J' ? 4 : letter == 'M' ? 5 : letter == 'X' ? 3 : 3;
+        const std::size_t needs = letter == 'Q' || letter == 'K' || letter == 'Z' ? 4 : letter == 'M' ? 5 : 3;
         if (words.size() < needs) return ignore(line, IgnoredLine::Why::Malformed);
         switch (letter) {
         case 'R':
@@ -240,9 +263,13 @@ private:
 
     void two_pole(const Line& line, char letter, const std::string& ref, const std::string& a, const std::string& b,
                   const std::vector<std::string>& words) {
-        const std::string figure =
-            words.size() > 3 ? words[3].substr(words[3].find('=') == std::string::npos ? 0 : words[3].find('=') + 1) : "";
-        const auto value = number(figure);
+        // The first figure, be it bare or by the element's own letter; a model may stand before it, coefficients behind.
+        std::optional<double> value;
+        for (std::size_t i = 3; i < words.size() && !value; ++i) {
+            const auto sign = words[i].find('=');
+            const bool own = sign == 1 && std::toupper(static_cast<unsigned char>(words[i].front())) == letter;
+            if (sign == std::string::npos || own) value = number(words[i].substr(own ? sign + 1 : 0));
+        }
         if (!value || *value <= 0) return ignore(line, IgnoredLine::Why::Malformed);
         PartKind kind = letter == 'R' ? PartKind::Resistor : letter == 'L' ? PartKind::Inductor : PartKind::Ceramic;
         if (letter == 'C' && *value >= shipped_practice().electrolytic_from) kind = PartKind::Electrolytic;

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // In-circuit readings against ngspice. Every reading is the volts across the leads of a current source of the meter's range.
+#include "job/board_files.h"
 #include "reference/random_network.h"
 #include "reference/spice.h"
 #include "support/demo.h"
@@ -67,6 +68,44 @@ TEST(Ngspice, DemoBoardInCircuit) {
     RecordProperty("ngspice_without_answer", agreement.silent);
     std::printf("demo board: %d readings compared, worst %.2g relative, ngspice without an answer on %d\n", agreement.compared,
                 agreement.worst, agreement.silent);
+}
+
+// What the program exports runs in ngspice as it stands, and shows what the program says: rails of demo boards, both ways round.
+TEST(Ngspice, ExportedBoardsHaveTheSameOperatingPoint) {
+    int compared = 0;
+    for (const char* name : {"rb6-fresh", "gl1-adapter", "tm4-ac-fed-split", "cr8-buck", "fd1-linear"}) {
+        const Job job = demo(name);
+        const Board& b = job.board;
+        const std::string text = board_as_spice(b, job.unit);
+        std::vector<std::string> names; // as the file calls its nets: letters and digits, and none twice
+        for (const auto& net : b.nets) {
+            std::string spelt;
+            for (char c : net) spelt += std::isalnum(static_cast<unsigned char>(c)) ? c : '_';
+            while (std::find(names.begin(), names.end(), spelt) != names.end()) spelt += "_";
+            names.push_back(spelt);
+        }
+        const Netlist net = expand(b, {}, {});
+        const DcSolver solver(net);
+        for (const auto& rail : b.rails)
+            for (const auto& [red, black] : {std::pair{rail.net_id, rail.return_id}, std::pair{rail.return_id, rail.net_id}}) {
+                std::vector<std::string> floating;
+                std::vector<int> islands;
+                for (int n = 0; n < static_cast<int>(b.nets.size()); ++n) {
+                    if (solver.connected(n, black) || std::find(islands.begin(), islands.end(), solver.island(n)) != islands.end())
+                        continue;
+                    islands.push_back(solver.island(n));
+                    floating.push_back(names[static_cast<std::size_t>(n)]);
+                }
+                const auto theirs =
+                    spice_volts_of_file(text, names[static_cast<std::size_t>(red)], names[static_cast<std::size_t>(black)], 1e-3, floating);
+                if (!theirs) continue; // ngspice has no answer
+                const auto ours = solver.solve(red, black, 1e-3);
+                ASSERT_TRUE(ours.converged) << name;
+                EXPECT_NEAR(ours.volts, *theirs, std::max(0.01 * std::fabs(*theirs), 2e-3)) << name << " " << rail.net;
+                ++compared;
+            }
+    }
+    EXPECT_GE(compared, 12);
 }
 
 // 0.1 % where linear; 1 % or 2 mV where junctions conduct.

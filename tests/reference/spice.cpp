@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "reference/spice.h"
 
+#include "base/text.h"
+
 #include "circuit/dc_solver.h"
 #include "circuit/spice.h"
 
@@ -77,6 +79,22 @@ std::optional<double> spice_volts(const Netlist& net, int node, int ground, doub
     lines.push_back(fmt::format("itest 0 {} {:.9g}", spice_node(node), amps));
     if (!run(lines, kTight, "op")) return std::nullopt;
     const auto* v = vector_of(spice_node(node));
+    if (v == nullptr || v->v_length < 1 || v->v_realdata == nullptr) return std::nullopt;
+    return v->v_realdata[0];
+}
+
+std::optional<double> spice_volts_of_file(const std::string& text, const std::string& node, const std::string& ground, double amps,
+                                          const std::vector<std::string>& floating) {
+    std::vector<std::string> lines;
+    for (const auto& line : split(text, '\n'))
+        if (!line.starts_with(".end")) lines.push_back(line);
+    lines.erase(lines.begin()); // its title: the analysis has one of its own
+    lines.push_back(fmt::format("vtie {} 0 0", ground));
+    int k = 0;
+    for (const auto& name : floating) lines.push_back(fmt::format("rtie{} {} 0 1e9", ++k, name));
+    lines.push_back(fmt::format("itest 0 {} {:.9g}", node, amps));
+    if (!run(lines, kTight, "op")) return std::nullopt;
+    const auto* v = vector_of(lowered(node));
     if (v == nullptr || v->v_length < 1 || v->v_realdata == nullptr) return std::nullopt;
     return v->v_realdata[0];
 }

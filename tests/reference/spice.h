@@ -22,6 +22,11 @@ std::string spice_log(); ///< of the last analysis
 /// Volts of a node under a test current from `ground` into it; empty when there is no answer. `near`: where to start that node.
 std::optional<double> spice_volts(const Netlist& net, int node, int ground, double amps, std::optional<double> near = {});
 
+/// Volts of a node of somebody's netlist, its lines as they stand, under a test current into it from a node tied to 0. `floating`: nodes of
+/// parts of the circuit that nothing else ties.
+std::optional<double> spice_volts_of_file(const std::string& text, const std::string& node, const std::string& ground, double amps,
+                                          const std::vector<std::string>& floating);
+
 /// Impedance with every junction off.
 std::optional<std::complex<double>> spice_impedance(const Netlist& net, int node, int ground, double hertz);
 
