@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Boards designed for what one sees. Designers' figures are common practice, no source, unless a line says otherwise.
 #include "support/demo.h"
+#include "support/designs.h"
 
 #include "damage/behaviour.h"
 #include "design/design.h"
@@ -14,31 +15,6 @@ using namespace ohmo;
 using namespace ohmo::test;
 
 namespace {
-
-Supply supply(const std::string& family) {
-    const auto blueprint = read_blueprint(reader(), RealDisk(), blueprint_path(data(), family));
-    EXPECT_TRUE(blueprint) << family;
-    return *blueprint->supply;
-}
-
-Supply with(Supply s, const std::string& feed, const std::vector<std::string>& rails,
-            const std::vector<std::pair<std::string, std::string>>& options = {}) {
-    const auto said = parse_feed(feed);
-    EXPECT_TRUE(said) << feed;
-    set_feed(s, *said);
-    s.rails.clear();
-    for (const auto& text : rails) {
-        const auto rail = parse_supply_rail(text, s.rails);
-        EXPECT_TRUE(rail) << text;
-        s.rails.push_back(*rail);
-    }
-    for (const auto& [name, value] : options) {
-        const auto chosen = parse_option(name, value);
-        EXPECT_TRUE(chosen) << name;
-        s.chosen[chosen->first] = chosen->second;
-    }
-    return s;
-}
 
 // Holds together, and the healthy board runs.
 void expect_sound(const Supply& s, const std::string& what) {
@@ -64,57 +40,14 @@ const Part& part(const Board& b, const std::string& ref) {
 
 } // namespace
 
-// Small, middling and large, with what else may stand on such a board.
 TEST(Design, EveryFamilyAtThreeSizesHoldsTogetherAndRuns) {
-    const struct {
-        const char* family;
-        const char* feed;
-        std::vector<std::string> rails;
-        std::vector<std::pair<std::string, std::string>> options;
-    } rows[] = {
-        {"flyback", "120V 60Hz", {"5V 1A"}, {{"earth-capacitors", "no"}, {"snubber", "zener"}, {"pi-filter", "no"}}},
-        {"flyback", "230V", {"12V 3A", "5V 1A from 12V", "-12V 0.3A"}, {{"line-filters", "2"}, {"standby", "yes"}}},
-        {"flyback", "120V 60Hz", {"48V 3A", "15V 1A", "5V 4A", "3.3V 1A from 5V"}, {{"voltage-link", "closed"}, {"boards", "3"}}},
-        {"flyback", "48V DC", {"12V 2A", "5V 1A"}, {{"line-filters", "0"}}},
-        {"flyback-integrated", "100V 50Hz", {"5V 0.6A"}, {{"inrush", "none"}, {"surge-absorber", "no"}, {"line-filters", "0"}}},
-        {"flyback-integrated", "230V", {"24V 1A"}, {{"snubber", "zener"}}},
-        {"flyback-integrated", "240V", {"12V 3A", "5V 1A"}, {{"line-filters", "2"}, {"earth-capacitors", "yes"}}},
-        {"flyback-synchronous", "120V 60Hz", {"5V 3A"}, {{"line-filters", "1"}}},
-        {"flyback-synchronous", "230V", {"12V 5A"}, {{"pi-filter", "yes"}}},
-        {"flyback-synchronous", "230V", {"24V 6A"}, {}},
-        {"constant-current", "120V 60Hz", {"12V 0.7A"}, {{"pi-filter", "no"}}},
-        {"constant-current", "230V", {"36V 1.4A"}, {}},
-        {"constant-current", "230V", {"48V 3A"}, {{"line-filters", "2"}}},
-        {"self-oscillating", "120V 60Hz", {"12V 1.5A"}, {}},
-        {"self-oscillating", "230V", {"24V 2A", "12V 1A"}, {{"line-filters", "2"}}},
-        {"self-oscillating", "120V 60Hz", {"36V 4A", "5V 1A from 36V"}, {{"voltage-link", "closed"}}},
-        {"half-bridge", "230V", {"12V 8A"}, {{"standby", "no"}, {"voltage-link", "none"}}},
-        {"half-bridge", "120V 60Hz", {"24V 10A", "12V 4A", "-12V 0.5A"}, {{"voltage-link", "closed"}}},
-        {"half-bridge", "230V", {"48V 8A", "12V 5A", "5V 10A", "3.3V 5A from 5V"}, {{"boards", "4"}, {"over-voltage", "clamp"}}},
-        {"linear", "120V 60Hz", {"5V 1A"}, {}},
-        {"linear", "230V", {"15V 1A", "-15V 1A", "5V 0.5A from 15V"}, {}},
-        {"linear", "230V", {"24V 5A", "12V 1A", "-12V 1A"}, {{"current-limit", "yes"}}},
-        {"adapter", "120V 60Hz", {"5V 0.3A"}, {}},
-        {"adapter", "230V", {"9V 1A"}, {{"over-voltage", "clamp"}}},
-        {"adapter", "230V", {"24V 1A"}, {{"minimum-load", "yes"}}},
-        {"ac-fed-split", "9V AC", {"5V 0.2A"}, {}},
-        {"ac-fed-split", "18V AC", {"15V 0.5A", "-15V 0.5A", "5V 0.2A"}, {{"over-voltage", "clamp"}}},
-        {"ac-fed-split", "24V AC", {"18V 0.5A", "-18V 0.5A"}, {{"input-switch", "yes"}}},
-        {"buck", "5V DC", {"1.2V 3A"}, {}},
-        {"buck", "24V DC", {"5V 3A", "3.3V 2A"}, {{"over-voltage", "clamp"}}},
-        {"buck", "48V DC", {"12V 5A", "5V 5A", "3.3V 1A from 5V"}, {{"boards", "2"}}},
-        {"rail", "5V DC", {"5V 1A"}, {{"boards", "2"}, {"pi-filter", "no"}}},
-        {"rail", "12V DC", {"12V 2A", "5V 1A"}, {{"boards", "3"}}},
-        {"rail", "24V DC", {"24V 4A", "12V 2A", "5V 2A"}, {{"boards", "6"}}},
-        {"inverter", "12V DC", {"170V 0.8A"}, {}},
-        {"inverter", "24V DC", {"320V 1.5A"}, {{"damper", "yes"}}},
-        {"inverter", "48V DC", {"350V 4A"}, {{"input-switch", "yes"}}},
-    };
-    for (const auto& row : rows) {
-        std::string what = std::string(row.family) + " " + row.feed;
-        for (const auto& r : row.rails) what += ", " + r;
-        expect_sound(with(supply(row.family), row.feed, row.rails, row.options), what);
+    std::map<std::string, int> sizes;
+    for (const auto& one : designed_supplies()) {
+        expect_sound(one.supply, one.name);
+        ++sizes[one.supply.family];
     }
+    EXPECT_EQ(sizes.size(), all_families().size());
+    for (const auto& [family, count] : sizes) EXPECT_GE(count, 3) << family;
 }
 
 // Whatever is asked for is refused with a reason or gives a board that holds together.
@@ -185,21 +118,21 @@ TEST(Design, WholeTurnsFitTheRails) {
 
 // What a technician would read off a label and find on the board: rules of thumb, no source.
 TEST(Design, ValuesAreThoseOfTheTrade) {
-    const auto small = design_supply(with(supply("flyback-integrated"), "230V", {"12V 1A"}));
+    const auto small = design_supply(fitted(usual_supply("flyback-integrated"), "230V", {"12V 1A"}));
     ASSERT_TRUE(small);
     EXPECT_NEAR(*nominal_value(part(small->draft, "main-bulk-capacitor"))->farads * 1e6, 15, 8); // a microfarad a watt at 230 V
     EXPECT_EQ(part(small->draft, "main-bulk-capacitor").volts, 400);
-    const auto american = design_supply(with(supply("flyback-integrated"), "120V 60Hz", {"12V 1A"}));
+    const auto american = design_supply(fitted(usual_supply("flyback-integrated"), "120V 60Hz", {"12V 1A"}));
     ASSERT_TRUE(american);
     EXPECT_NEAR(*nominal_value(part(american->draft, "main-bulk-capacitor"))->farads * 1e6, 40, 20); // three at 120 V
     EXPECT_EQ(part(american->draft, "main-bulk-capacitor").volts, 200);
-    const auto notebook = design_supply(with(supply("flyback-synchronous"), "230V", {"19V 4A"}));
+    const auto notebook = design_supply(fitted(usual_supply("flyback-synchronous"), "230V", {"19V 4A"}));
     ASSERT_TRUE(notebook);
     EXPECT_NEAR(*nominal_value(part(notebook->draft, "mains-fuse"))->amps, 2, 1.2); // T3.15A on a line of 100 to 240 V
-    const auto linear = design_supply(with(supply("linear"), "230V", {"13.8V 3A"}));
+    const auto linear = design_supply(fitted(usual_supply("linear"), "230V", {"13.8V 3A"}));
     ASSERT_TRUE(linear);
     EXPECT_NEAR(*nominal_value(part(linear->draft, "reservoir"))->farads * 1e6, 6600, 3500); // 2200 uF an ampere
-    const auto five = design_supply(with(supply("flyback"), "230V", {"5V 2A"}));
+    const auto five = design_supply(fitted(usual_supply("flyback"), "230V", {"5V 2A"}));
     ASSERT_TRUE(five);
     EXPECT_EQ(part(five->draft, "divider-upper").value, "10k"); // 2.5 V of 5
     EXPECT_EQ(part(five->draft, "5V-rectifier").kind, PartKind::Schottky);
@@ -208,7 +141,7 @@ TEST(Design, ValuesAreThoseOfTheTrade) {
 // Nothing can be ticked that makes no difference, and what cannot be ticked makes none.
 TEST(Design, EveryOptionOfAFamilyChangesItsBoard) {
     for (const auto& family : all_families()) {
-        Supply s = supply(std::string(family.name));
+        Supply s = usual_supply(std::string(family.name));
         if (s.feed == Feed::Mains) set_feed(s, *parse_feed("120V 60Hz"));
         s.chosen[Option::LineFilters] =
             std::find(family.options.begin(), family.options.end(), Option::LineFilters) != family.options.end();
@@ -227,7 +160,7 @@ TEST(Design, EveryOptionOfAFamilyChangesItsBoard) {
 }
 
 TEST(Design, RailsFollowTheirSource) {
-    const auto d = design_supply(with(supply("flyback"), "230V", {"24V 3A", "5V 2A from 24V", "15V 0.3A from 24V"}));
+    const auto d = design_supply(fitted(usual_supply("flyback"), "230V", {"24V 3A", "5V 2A from 24V", "15V 0.3A from 24V"}));
     ASSERT_TRUE(d);
     EXPECT_EQ(part(d->draft, "5V-converter-chip").kind, PartKind::IntegratedSwitch); // 38 W are too much for a series regulator
     EXPECT_EQ(part(d->draft, "15V-regulator").kind, PartKind::Regulator);
@@ -260,15 +193,15 @@ TEST(Design, RefusesWithTheReason) {
         const auto problems = supply_problems(s);
         return problems.empty() ? std::string() : problems.front().place;
     };
-    EXPECT_EQ(place(with(supply("linear"), "24V DC", {"12V 1A"})), "feed");
-    EXPECT_EQ(place(with(supply("flyback"), "230V", {"12V 1A"}, {{"voltage-link", "closed"}})), "voltage-link");
-    EXPECT_EQ(place(with(supply("adapter"), "230V", {"12V 1A"}, {{"standby", "yes"}})), "standby");
-    EXPECT_EQ(place(with(supply("adapter"), "230V", {"12V 1A", "5V 1A"})), "rails");
-    EXPECT_EQ(place(with(supply("flyback"), "230V", {"12V 1A", "11.8V 0.5A from 12V"})), "rail 2");
-    EXPECT_EQ(place(with(supply("flyback"), "230V", {"12V 1A", "5V 2A from 12V"})), "rail 2");
-    EXPECT_EQ(place(with(supply("flyback"), "230V", {"-12V 1A"})), "rails");
-    EXPECT_EQ(place(with(supply("buck"), "5V DC", {"12V 1A"})), "rail 1");
-    EXPECT_EQ(place(supply("flyback")), "");
+    EXPECT_EQ(place(fitted(usual_supply("linear"), "24V DC", {"12V 1A"})), "feed");
+    EXPECT_EQ(place(fitted(usual_supply("flyback"), "230V", {"12V 1A"}, {{"voltage-link", "closed"}})), "voltage-link");
+    EXPECT_EQ(place(fitted(usual_supply("adapter"), "230V", {"12V 1A"}, {{"standby", "yes"}})), "standby");
+    EXPECT_EQ(place(fitted(usual_supply("adapter"), "230V", {"12V 1A", "5V 1A"})), "rails");
+    EXPECT_EQ(place(fitted(usual_supply("flyback"), "230V", {"12V 1A", "11.8V 0.5A from 12V"})), "rail 2");
+    EXPECT_EQ(place(fitted(usual_supply("flyback"), "230V", {"12V 1A", "5V 2A from 12V"})), "rail 2");
+    EXPECT_EQ(place(fitted(usual_supply("flyback"), "230V", {"-12V 1A"})), "rails");
+    EXPECT_EQ(place(fitted(usual_supply("buck"), "5V DC", {"12V 1A"})), "rail 1");
+    EXPECT_EQ(place(usual_supply("flyback")), "");
     Supply none;
     none.family = "perpetual";
     EXPECT_EQ(place(none), "family");

@@ -2,6 +2,9 @@
 // The folded map: nothing overlaps, every part is somewhere, wires keep to their own tracks and off the tiles, text keeps its height.
 #include "gui/window_driver.h"
 
+#include "design/design.h"
+#include "support/designs.h"
+
 #include <QAction>
 
 #include "gui/actions.h"
@@ -113,6 +116,18 @@ TEST(MapFocus, NothingOverlapsOnAnyBoard) {
         for (unsigned seed = 0; seed < 8; ++seed)
             for (const QSizeF view : {QSizeF(846, 460), QSizeF(664, 360), QSizeF(1480, 760)})
                 check(board, some_open(board, seed, 0.05 + 0.1 * seed, view, seed % 3 == 2 ? 1.5 : 1));
+    }
+}
+
+// Boards that are designed: every family at three sizes.
+TEST(MapFocus, NothingOverlapsOnDesignedBoards) {
+    unsigned seed = 0;
+    for (const auto& one : designed_supplies()) {
+        const auto design = design_supply(one.supply);
+        ASSERT_TRUE(design) << one.name;
+        ++seed;
+        check(design->draft,
+              some_open(design->draft, seed, 0.1 + 0.02 * (seed % 10), seed % 2 == 0 ? QSizeF(846, 460) : QSizeF(664, 360), 1));
     }
 }
 
