@@ -12,8 +12,10 @@ void print_next(const Analysis& a, std::ostream& out) {
     const Board& board = a.replay.board;
     for (const auto& w : a.work)
         if (w.state != WorkState::Passed)
-            out << (w.state == WorkState::Failed ? "Work not right: " : "Prove the work: ") << wording::work_check(board, w.check)
-                << "\n    " << wording::work_tells(board, w.check) << "\n";
+            out << (w.state == WorkState::Failed    ? "Work not right: "
+                    : w.state == WorkState::Waiting ? "Prove the work later, when what is bad beside it is out: "
+                                                    : "Prove the work: ")
+                << wording::work_check(board, w.check) << "\n    " << wording::work_tells(board, w.check) << "\n";
     for (const auto& act : a.next.acts) {
         out << fmt::format("{:.2f} bit in {:.1f} min  {}\n", act.bits, act.minutes, wording::act_title(board, act));
         for (const auto& b : act.bands) {

@@ -3,10 +3,13 @@
 
 #include "gui/main_window.h"
 #include "gui/text.h"
+#include "gui/widgets/panel.h"
 #include "report/wording.h"
 
+#include <QAction>
 #include <QApplication>
 #include <QCommandLineParser>
+#include <QDialog>
 #include <QElapsedTimer>
 #include <QFontDatabase>
 #include <QStandardPaths>
@@ -20,6 +23,7 @@ namespace ohmo {
 namespace {
 
 constexpr int kShotPatienceMilliseconds = 60'000;
+constexpr int kDialogMilliseconds = 600; // until what a dialog shows has been read
 
 Path state_dir() {
     const Path dir = ss(QStandardPaths::writableLocation(QStandardPaths::GenericDataLocation)) + "/ohmotrace";
@@ -46,6 +50,7 @@ std::optional<StartOptions> read_arguments(const QStringList& arguments) {
     option("station", "take-in, make-safe, trace, probe, story, parts, power-up or hand-back", "NAME");
     option("theme", "light or dark", "NAME");
     option("shot", "write a PNG of the window and quit", "FILE");
+    option("dialog", "with --shot: of the dialog of this action instead: new, rails-round", "ACTION");
     option("size", "of the window, such as 1280x800", "WIDTHxHEIGHT");
     option("part", "select this part", "REF");
     option("text", "size of text in per cent, 80 to 200", "PERCENT");
@@ -64,6 +69,7 @@ std::optional<StartOptions> read_arguments(const QStringList& arguments) {
     o.station = parser.value(QStringLiteral("station"));
     o.theme = parser.value(QStringLiteral("theme"));
     o.shot = parser.value(QStringLiteral("shot"));
+    o.dialog = parser.value(QStringLiteral("dialog"));
     o.part = parser.value(QStringLiteral("part"));
     o.text_percent = parser.value(QStringLiteral("text")).toInt();
     o.time_start = parser.isSet(QStringLiteral("time-start"));
@@ -87,10 +93,13 @@ std::optional<StartOptions> read_arguments(const QStringList& arguments) {
 }
 
 // Grabs the window once the analysis is there and everything has been painted.
-void shoot_when_ready(MainWindow& window, Session& session, const QString& file) {
-    const auto shoot = [&window, file] {
-        QTimer::singleShot(150, &window, [&window, file] {
-            const bool saved = window.grab().save(file);
+void shoot_when_ready(MainWindow& window, Session& session, const QString& file, const QString& dialog) {
+    const auto shoot = [&window, file, dialog] {
+        if (auto* action = window.findChild<QAction*>(QStringLiteral("action-") + dialog)) action->trigger();
+        QTimer::singleShot(dialog.isEmpty() ? 150 : kDialogMilliseconds, &window, [&window, file] {
+            auto* shown = window.findChild<QDialog*>();
+            if (shown != nullptr) shown->resize(shown->property(kWantedSize).toSize()); // whatever screen there is
+            const bool saved = (shown != nullptr ? static_cast<QWidget*>(shown) : &window)->grab().save(file);
             if (!saved) std::fprintf(stderr, "%s: cannot be written\n", qPrintable(file));
             QApplication::exit(saved ? 0 : 3);
         });
@@ -160,7 +169,7 @@ int run_application(int argc, char** argv) {
             std::fflush(stdout);
             QApplication::exit(0);
         });
-    if (!o->shot.isEmpty()) shoot_when_ready(window, session, o->shot);
+    if (!o->shot.isEmpty()) shoot_when_ready(window, session, o->shot, o->dialog);
     return QApplication::exec();
 }
 

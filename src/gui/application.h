@@ -14,7 +14,7 @@ bool load_fonts(const Path& data);
 
 /// What the program was started with.
 struct StartOptions {
-    QString job, station, theme, shot;
+    QString job, station, theme, shot, dialog;
     QString part;              ///< selected at the start
     int width = 0, height = 0; ///< 0: as remembered
     int text_percent = 0;      ///< 0: as in the settings

@@ -90,6 +90,7 @@ std::shared_ptr<Analysis> Analyst::begin(const Job& job) {
     out->replay = replay(job);
     Replay& now = out->replay;
     out->discharge = plan_discharge(now.board, *now.roles, now.decay);
+    if (out->discharge) out->drawer = drawer_discharge(m_stock, out->discharge->farads, out->discharge->volts, working_volts());
     if (!m_memory.predictor || !(m_memory.board == now.board) || m_memory.meters != now.evidence.meters) {
         m_memory = {now.board,
                     now.evidence.meters,

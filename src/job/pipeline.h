@@ -15,6 +15,7 @@
 #include "powerup/live_check.h"
 #include "readings/predictor.h"
 #include "readings/quantities.h"
+#include "repair/drawer_discharge.h"
 #include "repair/plan.h"
 
 #include <memory>
@@ -58,6 +59,7 @@ struct Analysis {
     std::optional<FuseAdvice> fuse;       ///< why a new fuse must wait
     std::vector<Expectation> under_power; ///< of the first stories, as the board is now
     std::optional<Discharge> discharge;
+    std::optional<DrawerDischarge> drawer; ///< what the drawer has to do that with
 };
 
 /// What is kept of the board last asked for.

@@ -11,7 +11,7 @@ WorkState of(std::optional<bool> right, bool all) {
     return all ? WorkState::Passed : WorkState::Open;
 }
 
-void judge(WorkCheck& out, const Work& work, const Evidence& evidence) {
+void judge(WorkCheck& out, const Work& work, const Evidence& evidence, bool disturbed) {
     switch (out.check.kind) {
     case CheckKind::Look:
         out.state = of(work.look, work.all);
@@ -23,6 +23,10 @@ void judge(WorkCheck& out, const Work& work, const Evidence& evidence) {
     }
     case CheckKind::Reading: {
         out.state = of({}, work.all);
+        if (disturbed && !work.all) {
+            out.state = WorkState::Waiting;
+            break;
+        }
         for (const auto& o : evidence.observations) {
             if (o.entry <= work.since || o.kind != Seen::Reading) continue;
             const auto &was = o.query, &wanted = out.check.query;
@@ -52,7 +56,11 @@ std::vector<WorkCheck> work_checks(const Replay& now, std::vector<Fault> still_b
                       .first->second;
         for (const auto& check : checks) {
             out.push_back({check, WorkState::Open, -1});
-            judge(out.back(), work, now.evidence);
+            const auto on_its_nets = [&](const Fault& f) {
+                const auto& other = now.board.part(f.part);
+                return other.touches(check.query.red) || other.touches(check.query.black);
+            };
+            judge(out.back(), work, now.evidence, std::any_of(still_bad.begin(), still_bad.end(), on_its_nets));
         }
     }
     return out;

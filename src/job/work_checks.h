@@ -9,7 +9,12 @@
 
 namespace ohmo {
 
-enum class WorkState { Open, Passed, Failed };
+enum class WorkState {
+    Open,
+    Passed,
+    Failed,
+    Waiting, ///< something on the same nets is still believed bad: the reading would say nothing of the new part
+};
 
 struct WorkCheck {
     ReworkCheck check;

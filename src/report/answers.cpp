@@ -173,7 +173,8 @@ Json next(const Analysis& a) {
     if (const auto& t = a.next.trace; t.part >= 0)
         out["trace"] = {{"part", board.part(t.part).ref}, {"differs", t.differs}, {"bits", neat(t.bits)}, {"text", wording::trace(a)}};
     for (const auto& w : a.work) {
-        static constexpr std::array<std::string_view, 3> kinds = {"look", "joined", "reading"}, states = {"open", "passed", "failed"};
+        static constexpr std::array<std::string_view, 4> kinds = {"look", "joined", "reading"},
+                                                         states = {"open", "passed", "failed", "waiting"};
         const auto& c = w.check;
         Json o = {{"part", board.part(c.part).ref},
                   {"check", std::string(kinds[static_cast<std::size_t>(c.kind)])},

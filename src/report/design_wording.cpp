@@ -106,7 +106,7 @@ std::string option(Option o) {
     case Option::Standby:
         return "Standby supply";
     case Option::PiFilter:
-        return "Inductor and second capacitor a rail";
+        return "Inductor and second capacitor";
     case Option::OverVoltage:
         return "Over-voltage protection";
     case Option::PowerLed:

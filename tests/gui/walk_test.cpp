@@ -132,6 +132,9 @@ TEST_F(Walk, RailsAreReadOneAfterTheOther) {
 TEST_F(Walk, ProbeAsksForTheProofOfNewWork) {
     open("/jobs/half.ohmo.json");
     window->go_to(QStringLiteral("probe"));
+    for (const char* line : {"replace Q1", "prove Q1", "replace R9", "prove R9", "replace F1", "prove F1", "replace U1", "prove U1",
+                             "replace R8", "prove R8", "replace R11", "prove R11", "replace RT1", "prove RT1"})
+        log(line);
     log("replace C5");
     auto* title = find<QLabel>("next-title");
     auto* line = find<QLineEdit>("bench-input");

@@ -285,12 +285,18 @@ TEST(Analysis, RepairedBoardUnlocksAfterProof) {
 // A look, beeps from the leads, a reading: each check of new work stands until the part goes out again.
 TEST(Analysis, NewWorkIsProvedCheckByCheck) {
     Job job = demo("rb6-half-way").with(act(Do::Replace, "C5"));
+    const auto alone = analyse(job);
+    const auto waits = [](const WorkCheck& w) { return w.state == WorkState::Waiting; };
+    EXPECT_TRUE(std::any_of(alone->work.begin(), alone->work.end(), waits)); // a shorted switch beside it still hides what it shows
+    for (const char* ref : {"Q1", "R9", "F1", "U1", "R8", "R11", "RT1"}) job = job.with(act(Do::Replace, ref)).with(proved(ref));
     const auto fresh = analyse(job);
     ASSERT_FALSE(fresh->work.empty());
     const auto failed = [](const std::shared_ptr<const Analysis>& a) {
         return std::count_if(a->work.begin(), a->work.end(), [](const WorkCheck& w) { return w.state == WorkState::Failed; });
     };
+    const int c5 = *fresh->replay.board.find_part("C5");
     for (const auto& w : fresh->work) {
+        if (w.check.part != c5) continue;
         EXPECT_EQ(w.state, WorkState::Open);
         Entry e;
         e.act = Do::Prove;
@@ -304,7 +310,9 @@ TEST(Analysis, NewWorkIsProvedCheckByCheck) {
             const double good = std::sqrt(std::max(w.check.low, 1e-15) * std::max(w.check.high, 1e-15));
             Entry wrong = read(std::string(quantity_name(q.what)).c_str(), board.net_name(q.red).c_str(), board.net_name(q.black).c_str(),
                                good * 1000);
-            EXPECT_EQ(failed(analyse(job.with(wrong))), 1) << wording::work_check(board, w.check);
+            const auto told = analyse(job.with(wrong)); // it fails, or something beside it is taken for bad and the proof waits
+            EXPECT_FALSE(std::all_of(told->work.begin(), told->work.end(), [](const WorkCheck& c) { return c.state == WorkState::Passed; }))
+                << wording::work_check(board, w.check);
             wrong.value = good;
             wrong.over = w.check.over;
             job = job.with(wrong);
@@ -317,7 +325,8 @@ TEST(Analysis, NewWorkIsProvedCheckByCheck) {
     const auto done = analyse(job);
     for (const auto& w : done->work) EXPECT_EQ(w.state, WorkState::Passed) << wording::work_check(done->replay.board, w.check);
     const auto again = analyse(job.with(act(Do::Lift, "C5")).with(act(Do::Refit, "C5")));
-    for (const auto& w : again->work) EXPECT_EQ(w.state, WorkState::Open);
+    for (const auto& w : again->work)
+        if (w.check.part == c5) EXPECT_NE(w.state, WorkState::Passed);
     EXPECT_TRUE(analyse(demo("rb6-half-way"))->work.empty());
 }
 

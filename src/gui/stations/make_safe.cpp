@@ -236,10 +236,22 @@ private:
                          qs(format_quantity(from, "V")), span(decay_seconds(from, 60, tau)), span(decay_seconds(from, 30, tau)),
                          span(decay_seconds(from, working_volts(), tau))));
         m_resistor->set_text(
-            tr("%1, rated for %2 at the first instant (a few watts do for a short pulse), 500 V.\nDown to 10 V in %3; keep it on, then "
-               "measure.")
-                .arg(qs(format_nominal(d->resistor_ohms, "Ω")), qs(format_quantity(d->resistor_watts, "W")), span(d->resistor_seconds)));
+            tr("%1, %2 at first, 500 V: 10 V after %3. Keep it on, then measure.")
+                .arg(qs(format_nominal(d->resistor_ohms, "Ω")), qs(format_quantity(d->resistor_watts, "W")), span(d->resistor_seconds)) +
+            drawer_text(*a));
         draw(*d, from);
+    }
+
+    // What lies in the drawer for it.
+    QString drawer_text(const Analysis& a) const {
+        if (!a.drawer) return QLatin1Char('\n') + tr("The drawer has none that stands it: order one before you go on.");
+        const auto& d = *a.drawer;
+        const QString one = QStringLiteral("%1 %2").arg(qs(nominal_text(d.part)), qs(format_nominal(*d.part.watts, "W")));
+        return QLatin1Char('\n') + (d.count == 1 ? tr("In the drawer: %1 (%2), %3 at first, low in %4.")
+                                                       .arg(one, qs(d.id), qs(format_quantity(d.watts_each, "W")), span(d.seconds))
+                                                 : tr("In the drawer: %1 of %2 (%3) in series, %4 each at first, low in %5.")
+                                                       .arg(d.count)
+                                                       .arg(one, qs(d.id), qs(format_quantity(d.watts_each, "W")), span(d.seconds)));
     }
 
     // What the readings say of the bleeder and of the capacitor's leads.

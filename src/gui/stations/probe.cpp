@@ -125,7 +125,7 @@ private:
         std::vector<const WorkCheck*> out;
         if (const auto& a = m_with.session.analysis())
             for (const auto& w : a->work)
-                if (w.state != WorkState::Passed) out.push_back(&w);
+                if (w.state == WorkState::Open || w.state == WorkState::Failed) out.push_back(&w);
         return out;
     }
 

@@ -52,6 +52,7 @@ void set_voice(QLabel& label, const char* voice) {
 QVBoxLayout* dialog_layout(QDialog& dialog, const char* name, const QString& title, QSize size) {
     dialog.setObjectName(QString::fromLatin1(name));
     dialog.setWindowTitle(title);
+    dialog.setProperty(kWantedSize, size);
     dialog.resize(size.boundedTo(dialog.screen()->availableSize() - kWindowFrame));
     auto* layout = new QVBoxLayout(&dialog);
     layout->setContentsMargins(16, 16, 16, 16);

@@ -43,6 +43,7 @@ QWidget* scrolled_column(QVBoxLayout*& layout, const char* surface = nullptr);
 
 /// Side panel column with a surface of its own. Stations give it kSideShare against kCentreShare.
 QWidget* side_column(QVBoxLayout*& layout);
+inline constexpr const char* kWantedSize = "wanted-size"; ///< property of a dialog: as large as it would be on a large screen
 inline constexpr int kCentreShare = 5, kSideShare = 2;
 
 } // namespace ohmo
