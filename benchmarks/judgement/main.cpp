@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Plays hidden faults against the program and against three fixed ways of working, family by family.
-// --partial gives the program the same parts as assumptions only, while the bench holds the traced board with other values; --two-roots plays only
-// truths with two unrelated roots, which no list of scenarios has. --help lists the rest.
+// --partial gives the program the same parts as assumptions only, while the bench holds the traced board with other values; --two-roots
+// plays only truths with two unrelated roots, which no list of scenarios has. --help lists the rest.
 #include "base/disk.h"
 #include "base/parallel.h"
 #include "board/nominal.h"

@@ -15,8 +15,8 @@ namespace {
 
 constexpr int kAutosaveMilliseconds = 1500;
 constexpr std::uintmax_t kLargestPhoto = 200u << 20; // bytes
-constexpr Seconds kDemoAgeSeconds = 120; // of a demo's last entry
-constexpr int kAskMilliseconds = 10;     // changes that come together are one question, and the screen is drawn before the work starts
+constexpr Seconds kDemoAgeSeconds = 120;             // of a demo's last entry
+constexpr int kAskMilliseconds = 10; // changes that come together are one question, and the screen is drawn before the work starts
 
 // The recovery copy is the job itself with one key more.
 constexpr const char* kBelongsTo = "recovered-from";

@@ -54,20 +54,32 @@ Glance::Glance(const Collaborators& with, QWidget* parent) : QWidget(parent), m_
 
 const NextAct* Glance::current() const {
     const auto& a = m_with.session.analysis();
-    if (!a || a->next.acts.empty() || !m_with.session.replay().cold_unlocked) return nullptr;
+    if (!a || a->next.acts.empty() || !m_with.session.replay().cold_unlocked || check() != nullptr) return nullptr;
     return &a->next.acts[static_cast<std::size_t>(std::clamp(m_index, 0, static_cast<int>(a->next.acts.size()) - 1))];
+}
+
+// New work is proved before anything else is asked.
+const WorkCheck* Glance::check() const {
+    const auto& a = m_with.session.analysis();
+    if (!a || !m_with.session.replay().cold_unlocked) return nullptr;
+    const auto found = std::find_if(a->work.begin(), a->work.end(),
+                                    [](const WorkCheck& w) { return w.state == WorkState::Open || w.state == WorkState::Failed; });
+    return found == a->work.end() ? nullptr : &*found;
 }
 
 void Glance::show_now() {
     const auto& a = m_with.session.analysis();
     const auto* act = current();
-    m_value->setEnabled(act != nullptr);
+    const auto* work = check();
+    m_value->setEnabled(act != nullptr || work != nullptr);
     if (!m_with.session.has_job()) {
         m_next->setText(tr("No job is open"));
     } else if (!m_with.session.replay().cold_unlocked) {
         m_next->setText(tr("Not yet: measure the bulk capacitor and discharge it first"));
     } else if (!a) {
         m_next->setText(tr("Working it out…"));
+    } else if (work != nullptr) {
+        m_next->setText(qs(wording::work_check(a->replay.board, work->check)));
     } else if (act == nullptr) {
         m_next->setText(tr("Enough measured"));
     } else {
@@ -91,16 +103,17 @@ void Glance::show_now() {
 void Glance::go_on() {
     const auto* act = current();
     const QString typed = m_value->text().trimmed();
-    if (act == nullptr) return;
+    const auto* work = check();
+    if (act == nullptr && work == nullptr) return;
     if (typed.isEmpty()) return step(1);
     const auto& now = m_with.session.replay();
-    const QString line = line_for(now.board, now.evidence.meters, *act) + typed;
+    const QString line = (work != nullptr ? line_for(now.board, work->check) : line_for(now.board, now.evidence.meters, *act)) + typed;
     const auto entry = parse_bench_line(m_with.session.bench(), ss(line));
     if (!entry) {
         m_last->setText(qs(wording::problem(entry.problem())));
         return;
     }
-    const QString verdict = act->act == Act::Read && entry->act == Do::Read
+    const QString verdict = act != nullptr && act->act == Act::Read && entry->act == Do::Read
                                 ? verdict_of(now.board, *act, entry->value.value_or(0), entry->over || !entry->value)
                                 : QString();
     const auto problems = m_with.logbook.log(*entry);

@@ -26,6 +26,7 @@ protected:
 
 private:
     const NextAct* current() const;
+    const WorkCheck* check() const; ///< of new work, if one is open
     void show_now();
     void go_on();
     void step(int by);

@@ -55,7 +55,7 @@ struct Replay {
     PowerFacts facts;             ///< bad_in_place and healthy_rail_ohms are filled by analysis
     std::map<int, Work> work;     ///< by part that was put in
     std::vector<BoardPhoto> photos;
-    std::string outcome;          ///< last sign-off
+    std::string outcome; ///< last sign-off
     std::vector<PowerStepLog> steps;
 };
 

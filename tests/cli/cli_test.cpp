@@ -228,7 +228,8 @@ TEST_F(Cli, DecodeTakesSeveralMarkings) {
 
 TEST_F(Cli, PowerupSaysStop) {
     Job job = demo("rb6-half-way");
-    for (const char* ref : {"Q1", "C5", "R9", "F1", "U1", "R8", "R11", "RT1", "BR1"}) job = job.with(act(Do::Replace, ref)).with(proved(ref));
+    for (const char* ref : {"Q1", "C5", "R9", "F1", "U1", "R8", "R11", "RT1", "BR1"})
+        job = job.with(act(Do::Replace, ref)).with(proved(ref));
     for (const char* step : {"controller-elv", "rails-back-fed"}) {
         Entry e;
         e.act = Do::PowerStep;
@@ -354,8 +355,8 @@ TEST_F(Cli, NewListsAndStartsFromABlueprint) {
 }
 
 TEST_F(Cli, NewFitsTheBlueprintToWhatOneSees) {
-    const auto made = run({"new", "--blueprint", "flyback", "--feed", "120V 60Hz", "--rail", "12V 3A", "--rail", "5V 0.3A from 12V", "--with",
-                           "inrush=resistor", "--with", "standby", "--without", "pi-filter", "--sums", "-o", "fitted", "--json"});
+    const auto made = run({"new", "--blueprint", "flyback", "--feed", "120V 60Hz", "--rail", "12V 3A", "--rail", "5V 0.3A from 12V",
+                           "--with", "inrush=resistor", "--with", "standby", "--without", "pi-filter", "--sums", "-o", "fitted", "--json"});
     ASSERT_EQ(made.code, 0) << made.err;
     EXPECT_GT(made.document()["sums"].size(), 20u);
     const auto board = json::parse(disk.memory.files.at("fitted"))["board"];

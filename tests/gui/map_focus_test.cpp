@@ -203,6 +203,19 @@ TEST_F(Glances, LogsWithTheFootSwitch) {
     EXPECT_TRUE(wait([&] { return window->findChild<Glance*>() == nullptr; }));
 }
 
+TEST_F(Glances, NewWorkIsProvedFromTwoMetres) {
+    open("/jobs/half.ohmo.json");
+    log("replace C5");
+    find<QAction>("action-glance")->trigger();
+    auto* value = find<QLineEdit>("glance-value");
+    ASSERT_TRUE(find<QLabel>("glance-next")->text().startsWith(QStringLiteral("Look at the new C5")));
+    QTest::keyClicks(value, QStringLiteral("right"));
+    QTest::keyClick(value, Qt::Key_Return);
+    ASSERT_TRUE(settled());
+    EXPECT_EQ(session->replay().work.begin()->second.look, true);
+    EXPECT_FALSE(find<QLabel>("glance-next")->text().startsWith(QStringLiteral("Look at the new C5")));
+}
+
 TEST_F(Glances, TheVoiceSaysWhatWasLoggedAndWhatComesNext) {
     open("/jobs/half.ohmo.json");
     EXPECT_TRUE(spoken_there.isEmpty());
