@@ -369,6 +369,19 @@ const Eigen::MatrixXcd& Network::alternating(const Place& place) {
     return *made.inverse[which];
 }
 
+namespace {
+
+Eigen::VectorXcd across_windings(const Core& core, const Eigen::VectorXcd& v) {
+    Eigen::VectorXcd across(static_cast<Eigen::Index>(core.windings.size()));
+    for (Eigen::Index k = 0; k < across.size(); ++k) {
+        const auto& winding = core.windings[static_cast<std::size_t>(k)];
+        across(k) = v(winding.a) - v(winding.b);
+    }
+    return across;
+}
+
+} // namespace
+
 // Ohms by which the reading moves for each logarithm of what the windings have of inductance: where that is as much as the reading itself,
 // a capacitor and a winding swing against each other, and what is shown follows from henries that nobody knows. The second term of the
 // series goes into the blur.
@@ -376,12 +389,7 @@ double Network::wound_share(const Place& place, const Eigen::VectorXcd& v, doubl
     double sum = 0;
     for (const auto& core : m_circuit.cores) {
         if (is_out(place.setting, core.windings.front().unit)) continue;
-        const auto count = static_cast<Eigen::Index>(core.windings.size());
-        Eigen::VectorXcd across(count);
-        for (Eigen::Index k = 0; k < count; ++k) {
-            const auto& winding = core.windings[static_cast<std::size_t>(k)];
-            across(k) = v(winding.a) - v(winding.b);
-        }
+        const Eigen::VectorXcd across = across_windings(core, v);
         if (across.cwiseAbs().maxCoeff() == 0) continue;
         const Eigen::VectorXcd i = impedances(core, w, [&](int u) { return value(u); }).partialPivLu().solve(across);
         sum += std::abs(across.cwiseProduct(i).sum());
@@ -436,12 +444,8 @@ Forecast Network::read_alternating(const Place& place, bool want_slopes) {
     }
     for (const auto& core : m_circuit.cores) {
         if (is_out(place.setting, core.windings.front().unit)) continue;
-        const auto count = static_cast<Eigen::Index>(core.windings.size());
-        Eigen::VectorXcd across(count);
-        for (Eigen::Index k = 0; k < count; ++k) {
-            const auto& winding = core.windings[static_cast<std::size_t>(k)];
-            across(k) = v(winding.a) - v(winding.b);
-        }
+        const Eigen::VectorXcd across = across_windings(core, v);
+        const auto count = across.size();
         const Eigen::MatrixXcd zw = impedances(core, w, [&](int u) { return value(u); });
         const Eigen::VectorXcd i = zw.partialPivLu().solve(across);
         for (Eigen::Index k = 0; k < count; ++k) {

@@ -33,6 +33,10 @@ std::string ref_of_role(std::string_view role) {
     return out;
 }
 
+std::string fuse_text(char kind, double amps) {
+    return amps < 1 ? fmt::format("{}{:g}mA", kind, 1000 * amps) : fmt::format("{}{:g}A", kind, amps);
+}
+
 std::string letter_volts(double volts, double amps) { return fmt::format("{:g}V {:g}A", volts, amps); }
 
 Draft::Draft(const Supply& supply, const Practice& practice) : m_supply(supply), m_practice(practice) {

@@ -97,5 +97,6 @@ std::string rail_net(double volts); ///< "+24V", "-12V", "+3V3"
 /// A ref made from what a part does.
 std::string ref_of_role(std::string_view role);
 std::string letter_volts(double volts, double amps); ///< "650V 7A"
+std::string fuse_text(char kind, double amps);       ///< "T1.6A", "F500mA"
 
 } // namespace ohmo

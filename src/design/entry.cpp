@@ -19,7 +19,7 @@ void add_fuse(Draft& d, const std::string& role, double amps, double volts, char
               const std::string& b) {
     const double rated = next_rating(fuse_amps(), amps);
     auto& fuse = d.add(PartKind::Fuse, "mains-in", role, {{"1", a}, {"2", b}});
-    fuse.value = rated < 1 ? fmt::format("{}{:g}mA", kind, rated * 1000) : fmt::format("{}{:g}A", kind, rated);
+    fuse.value = fuse_text(kind, rated);
     fuse.volts = volts;
     d.sum(SumKind::FuseAmps, fuse.ref, amps, rated, {watts, d.supply().volts});
 }

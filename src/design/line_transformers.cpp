@@ -141,7 +141,7 @@ Design design_linear(const Supply& supply, const Practice& practice) {
             d.resistor("smooth", word + "reservoir bleeder", nearest_preferred(need.volts / 10e-3, 12), 1, store, "0V");
             const double amps = next_rating(fuse_amps(), 1.5 * r.amps);
             auto& fuse = d.add(PartKind::Fuse, "smooth", word + "secondary fuse", {{"1", store}, {"2", store + "F"}});
-            fuse.value = fmt::format("F{:g}A", amps);
+            fuse.value = fuse_text('F', amps);
             fuse.volts = 250;
         }
         // One regulator is built of parts; the others are chips.
@@ -183,7 +183,7 @@ Design design_split(const Supply& supply, const Practice& practice) {
     const double amps =
         next_rating(fuse_amps(), practice.taken_fuse_share * supply.watts() / practice.design_linear_efficiency / supply.volts);
     auto& fuse = d.add(PartKind::Fuse, "mains-in", "input fuse", {{"1", line}, {"2", "AC"}});
-    fuse.value = amps < 1 ? fmt::format("T{:g}mA", 1000 * amps) : fmt::format("T{:g}A", amps);
+    fuse.value = fuse_text('T', amps);
     fuse.volts = 63;
     d.capacitor(PartKind::Ceramic, "filter", "input bypass", 100e-9, 100, "AC", "0V");
     if (supply.has(Option::SurgeAbsorber))

@@ -20,7 +20,7 @@ void add_input(Draft& d, double amps, const std::string& volts) {
     d.add(PartKind::Connector, "mains-in", "supply connector", {{"1", volts + ".in"}, {"1'", volts + "A"}, {"2", "0V.in"}, {"2'", "0V"}});
     const double rated = next_rating(fuse_amps(), d.p().taken_fuse_share * amps);
     auto& fuse = d.add(PartKind::Fuse, "mains-in", "input fuse", {{"1", volts + "A"}, {"2", "VIN"}});
-    fuse.value = rated < 1 ? fmt::format("F{:g}mA", 1000 * rated) : fmt::format("F{:g}A", rated);
+    fuse.value = fuse_text('F', rated);
     fuse.volts = 63;
     const std::string ref = fuse.ref;
     d.sum(SumKind::FuseAmps, ref, d.p().taken_fuse_share * amps, rated, {s.watts(), s.volts});
@@ -118,7 +118,7 @@ Design design_distribution(const Supply& supply, const Practice& practice) {
     d.capacitor(PartKind::Electrolytic, "mains-in", word + " entry capacitor", 470e-6, stands, start, "0V");
     const double amps = next_rating(fuse_amps(), practice.taken_fuse_share * d.rail(first).amps);
     auto& fuse = d.add(PartKind::Fuse, "mains-in", word + " entry fuse", {{"1", start}, {"2", d.net(first)}});
-    fuse.value = amps < 1 ? fmt::format("T{:g}mA", 1000 * amps) : fmt::format("T{:g}A", amps);
+    fuse.value = fuse_text('T', amps);
     fuse.volts = 63;
     for (int i : own)
         if (i != first)
@@ -174,7 +174,7 @@ Design design_inverter(const Supply& supply, const Practice& practice) {
     const double fuse_rated = next_rating(fuse_amps(), 1.25 * amps);
     auto& fuse =
         d.add(PartKind::Fuse, "mains-in", "battery fuse", {{"1", "BATA"}, {"2", supply.has(Option::InputSwitch) ? "BATS" : "BAT"}});
-    fuse.value = fmt::format("F{:g}A", fuse_rated);
+    fuse.value = fuse_text('F', fuse_rated);
     fuse.volts = supply.volts > 25 ? 80 : 32;
     const std::string fuse_ref = fuse.ref;
     d.sum(SumKind::FuseAmps, fuse_ref, 1.25 * amps, fuse_rated, {watts, supply.volts});

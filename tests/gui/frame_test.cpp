@@ -49,6 +49,32 @@ std::string text_of(const Path& path) {
 
 } // namespace
 
+// What the README says of them is what they do.
+TEST_F(Frame, KeysOfTheBoard) {
+    open("/jobs/half.ohmo.json");
+    window->go_to(QStringLiteral("probe"));
+    auto* photo = window->findChild<QWidget*>(QStringLiteral("photo-view"));
+    ASSERT_NE(photo, nullptr);
+    EXPECT_FALSE(photo->isVisible());
+    press(QKeySequence(QStringLiteral("F3")));
+    EXPECT_TRUE(wait([&] { return photo->isVisible(); }));
+    press(QKeySequence(QStringLiteral("F3")));
+    EXPECT_TRUE(wait([&] { return !photo->isVisible(); }));
+    press(QKeySequence(QStringLiteral("Ctrl+F")));
+    auto* ref = find<QLineEdit>("find-ref");
+    QTest::keyClicks(ref, QStringLiteral("C16"));
+    QTest::keyClick(ref, Qt::Key_Return);
+    EXPECT_TRUE(wait([this] {
+        const auto labels = window->findChildren<QLabel*>();
+        return std::any_of(labels.begin(), labels.end(),
+                           [](const QLabel* l) { return l->isVisible() && l->text().startsWith(QStringLiteral("C16 ·")); });
+    })); // its card is there
+    press(QKeySequence(QStringLiteral("F4")));
+    EXPECT_TRUE(wait([this] { return window->findChild<QWidget*>(QStringLiteral("rails-round")) != nullptr; }));
+    QTest::keyClick(find<QLineEdit>("rails-round-value"), Qt::Key_Escape);
+    EXPECT_TRUE(wait([this] { return window->findChild<QWidget*>(QStringLiteral("rails-round")) == nullptr; }));
+}
+
 TEST_F(Frame, EveryKeyOfTheTableReachesItsAction) {
     open("/jobs/half.ohmo.json");
     window->go_to(QStringLiteral("probe"));

@@ -199,12 +199,11 @@ private:
     }
 
     // Where an act puts the leads: on the pins of its part, by name.
-    MapLeads leads_of(const NextAct& act) const {
+    MapLeads leads_at(int part, const Query& query) const {
         MapLeads out;
-        out.part = act.act == Act::Pull ? -1 : act.part;
-        if (out.part < 0 || act.act != Act::Read) return out;
-        out.red = act.query.red;
-        out.black = act.query.black;
+        out.part = part;
+        out.red = query.red;
+        out.black = query.black;
         const auto& board = m_with.session.replay().board;
         const auto pin_on = [&](NetId net) {
             for (const auto& pin : board.part(out.part).pins)
@@ -213,6 +212,13 @@ private:
         };
         out.red_pin = pin_on(out.red);
         out.black_pin = pin_on(out.black);
+        return out;
+    }
+
+    MapLeads leads_of(const NextAct& act) const {
+        if (act.act == Act::Read && act.part >= 0) return leads_at(act.part, act.query);
+        MapLeads out;
+        out.part = act.act == Act::Pull ? -1 : act.part;
         return out;
     }
 
@@ -304,11 +310,7 @@ private:
             well.p = 1;
             scene.bands = {well};
             scene.labels = {tr("all is well")};
-            MapLeads leads;
-            leads.part = check.part;
-            leads.red = check.query.red;
-            leads.black = check.query.black;
-            m_map->show_leads(leads);
+            m_map->show_leads(leads_at(check.part, check.query));
         }
         m_ruler->show_scene(scene);
     }
