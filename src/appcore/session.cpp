@@ -152,10 +152,10 @@ void Session::read_progress(const std::vector<Path>& jobs, QObject* context,
 
 std::optional<Problems> Session::save(const Path& path) {
     if (!m_path.empty() && path.parent_path() != m_path.parent_path()) // photos go along
-        for (const auto& photo : m_replay.photos) {
-            const auto picture = m_places.disk.read(m_path.parent_path() / photo.file, kLargestPhoto);
+        for (const auto& file : m_replay.pictures()) {
+            const auto picture = m_places.disk.read(m_path.parent_path() / file, kLargestPhoto);
             if (!picture) continue; // it is missing there too
-            if (const auto copied = m_places.disk.write(path.parent_path() / photo.file, *picture); !copied) return copied.problems();
+            if (const auto copied = m_places.disk.write(path.parent_path() / file, *picture); !copied) return copied.problems();
         }
     const auto saved = save_job(m_places.disk, path, m_job);
     if (!saved) return saved.problems();

@@ -55,6 +55,8 @@ public:
     double bad(int part) const { return m_bad[static_cast<std::size_t>(part)]; } ///< as it was found, whatever has been replaced since
     double unexplained() const { return m_unexplained; }
     double supply_good() const { return m_supply_good; }
+    /// Chance that a complaint comes from there and from nothing on the board.
+    double outside(Outside cause) const { return m_outside[static_cast<std::size_t>(cause)]; }
     const std::vector<Joint>& joints() const { return m_joints; } ///< likeliest first
     const std::vector<int>& slipped() const { return m_slipped; } ///< entries that the best states take for slips
     /// Journal entries of words that the leading story leaves open.
@@ -84,6 +86,7 @@ private:
     std::vector<int> m_slipped;
     std::set<int> m_open_complaints;
     double m_unexplained = 0, m_supply_good = 0;
+    std::array<double, kOutsides> m_outside{};
 };
 
 } // namespace ohmo::belief

@@ -40,7 +40,6 @@ public:
             m_out.explains.emplace_back(unit.modes.size(), std::array<double, kMostComplaints>{});
             m_out.ln_spared.emplace_back(unit.modes.size(), 0.0);
         }
-        m_out.leak = half_traced(board) ? m_p.unexplained_untraced : m_p.unexplained_complaint;
     }
 
     Complaints run(const Evidence& evidence) {
@@ -48,10 +47,24 @@ public:
             if (o.kind == Seen::Symptom && told_of_running(m_p, o.word)) word(o);
         for (const auto& o : evidence.observations)
             if (o.kind == Seen::LiveVolts || o.kind == Seen::LiveRipple) under_power(o);
+        for (auto& c : m_out.list) outside(c, evidence);
         return std::move(m_out);
     }
 
 private:
+    // What was asked before the cover came off, of this time.
+    void outside(Complaint& c, const Evidence& evidence) {
+        for (const auto& o : evidence.observations)
+            if (o.kind == Seen::Outside && o.renewed == c.renewed) c.outside.hear(o.check, o.word);
+        c.leak = c.outside.weight(Outside::Other);
+        if (c.outside.board_factor(false) == c.outside.board_factor(true)) return;
+        const auto k = static_cast<std::size_t>(&c - m_out.list.data());
+        for_each_mode([&](std::size_t u, std::size_t m) {
+            const bool shorting = m_alone.behaviour(m_model.units[u].modes[m].fault).running == Running::BlowsFuse;
+            m_out.explains[u][m][k] *= c.outside.board_factor(shorting);
+        });
+    }
+
     // The complaint of this time, a new one where there is none; nothing when there are too many.
     int complaint(const Observation& o, bool fresh) {
         for (std::size_t k = 0; k < m_out.list.size() && !fresh; ++k)
@@ -60,7 +73,8 @@ private:
                 return static_cast<int>(k);
             }
         if (m_out.list.size() == kMostComplaints) return -1;
-        m_out.list.push_back({{o.entry}, o.renewed});
+        const double unknown = half_traced(m_board) ? m_p.unexplained_untraced : m_p.unexplained_complaint;
+        m_out.list.push_back({{o.entry}, o.renewed, unknown, OutsideOdds(m_board, unknown)});
         m_of_words.push_back(fresh ? 0 : 1);
         for_each_mode([&](std::size_t u, std::size_t m) { m_out.explains[u][m][m_out.list.size() - 1] = 1; });
         return static_cast<int>(m_out.list.size()) - 1;

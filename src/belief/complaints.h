@@ -6,8 +6,10 @@
 #include "damage/behaviour.h"
 #include "damage/figures.h"
 #include "readings/evidence.h"
+#include "readings/outside.h"
 
 #include <array>
+#include <bit>
 #include <vector>
 
 namespace ohmo::belief {
@@ -19,6 +21,8 @@ inline constexpr int kSubsets = 1 << kMostComplaints;
 struct Complaint {
     std::vector<int> entries;
     std::set<int> renewed; ///< what had been replaced by then
+    double leak = 0.02;    ///< chance that it comes of itself
+    OutsideOdds outside;   ///< what was asked of causes outside then
 };
 
 struct Complaints {
@@ -27,8 +31,8 @@ struct Complaints {
     std::vector<std::vector<std::array<double, kMostComplaints>>> explains;
     /// By unit and mode: ln of what rails that were right leave of it.
     std::vector<std::vector<double>> ln_spared;
-    double leak = 0.02;
     int subsets() const { return 1 << list.size(); }
+    double leak_of(int single) const { return list[static_cast<std::size_t>(std::countr_zero(static_cast<unsigned>(single)))].leak; }
     /// Chance that mode m of a unit brings about none of the complaints of a subset.
     double silent(int unit, int mode, int subset) const;
 };

@@ -139,6 +139,7 @@ private:
     void trade(int u, int m) {
         const auto& unit = m_model.units[static_cast<std::size_t>(u)];
         const auto& mode = unit.modes[static_cast<std::size_t>(m)];
+        if (mode.fault.mode == FaultMode::Dry) twins(u, m);
         if (!mode.conducts) return;
         const auto kind = m_board.part(unit.part).kind;
         const bool through = mode.fault.mode != FaultMode::SupplyShort && mode.fault.mode != FaultMode::OutputShort;
@@ -158,6 +159,21 @@ private:
                 seen(u, m, {i, FaultMode::Short, {}}, m_p.output_with_pass / 2);
                 seen(u, m, {i, FaultMode::Leaky, {}}, m_p.output_with_pass / 2);
             }
+        }
+    }
+
+    // They stood in the same heat for as long. One way round: the odds go both ways along it.
+    void twins(int u, int m) {
+        const int one = m_model.units[static_cast<std::size_t>(u)].part;
+        const Part& part = m_board.part(one);
+        const auto value = nominal_value(part);
+        if (!value || !value->farads) return;
+        for (int i = one + 1; i < static_cast<int>(m_board.parts.size()); ++i) {
+            const Part& other = m_board.part(i);
+            const auto its = nominal_value(other);
+            if (other.kind != part.kind || other.stage != part.stage || other.volts != part.volts || !its || its->farads != value->farads)
+                continue;
+            seen(u, m, {i, FaultMode::Dry, {}}, m_p.twin_worn);
         }
     }
 

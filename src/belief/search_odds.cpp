@@ -170,7 +170,7 @@ void IslandSearch::score(State& state) const {
         double told = std::log(m_ages.chance[static_cast<std::size_t>(a)]) + all;
         for (int s = 1; s < subsets; ++s) {
             state.ln_silent[a][s] = silent[s];
-            if ((s & (s - 1)) == 0) told += std::log(std::max(1e-6, 1 - (1 - m_complaints.leak) * std::exp(silent[s] - all)));
+            if ((s & (s - 1)) == 0) told += std::log(std::max(1e-6, 1 - (1 - m_complaints.leak_of(s)) * std::exp(silent[s] - all)));
         }
         state.score = ln_sum(state.score, told);
     }

@@ -32,6 +32,10 @@ struct Practice {
     };
     Temperature sound, leaks, dry, cracked;
 
+    /// Chances of "check answer" by what is wrong; see readings/outside.h.
+    static constexpr std::size_t kOutsideColumns = 6;
+    std::map<std::string, std::array<double, kOutsideColumns>, std::less<>> outside;
+
     bool operator==(const Practice&) const = default;
 };
 

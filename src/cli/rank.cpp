@@ -2,6 +2,7 @@
 #include "base/engineering.h"
 #include "cli/command.h"
 #include "report/answers.h"
+#include "report/triage_wording.h"
 #include "report/wording.h"
 
 #include <fmt/format.h>
@@ -28,6 +29,8 @@ void print_rank(const Analysis& a, std::ostream& out) {
     }
     out << fmt::format("Supply good {}, not on the map {}\n", format_share(a.assessment.supply_good),
                        format_share(a.assessment.unexplained));
+    if (a.triage.verdict != Verdict::NothingSaid)
+        out << wording::verdict_title(a.triage) << ". " << wording::verdict_text(a.triage) << "\n";
     out << wording::acquitted(a.assessment) << "\n";
     for (const auto& l : a.assessment.learned) out << "Learned: " << wording::learned(board, l) << "\n";
     for (int entry : a.assessment.contradicted_by)

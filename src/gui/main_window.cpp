@@ -6,12 +6,15 @@
 #include "gui/glance.h"
 #include "gui/start_page.h"
 #include "gui/text.h"
+#include "gui/widgets/apart_dialog.h"
 #include "gui/widgets/bench_line_bar.h"
 #include "gui/widgets/blueprint_picker.h"
 #include "gui/widgets/board_pane.h"
 #include "gui/widgets/job_rail.h"
+#include "gui/widgets/look_round.h"
 #include "gui/widgets/meter_teacher.h"
 #include "gui/widgets/panel.h"
+#include "gui/widgets/part_sheet_dialog.h"
 #include "gui/widgets/rails_round.h"
 #include "gui/widgets/unit_strip.h"
 #include "job/meters_file.h"
@@ -89,7 +92,8 @@ MainWindow::MainWindow(Session& session, Settings& settings, ThemeSource& theme,
                                  [this](const QString& text) { m_bench->write(text); },
                                  [this](const QString& id) { go_to(id); },
                                  m_suggestions,
-                                 choose_file ? std::move(choose_file) : ChooseFile(ask_for_file)} {
+                                 choose_file ? std::move(choose_file) : ChooseFile(ask_for_file),
+                                 [&settings] { return settings.recent_jobs(); }} {
     setObjectName(QStringLiteral("main-window"));
     m_voice = new Voice(session, speaker ? std::move(speaker) : system_speaker(), this);
     make_frame();
@@ -257,7 +261,10 @@ std::map<QString, MainWindow::Then> MainWindow::handlers() {
         {QStringLiteral("start"), [this] { show_start(); }},
         {QStringLiteral("glance"), [this] { show_glance(); }},
         {QStringLiteral("photo"), [this] { show_photo(); }},
-        {QStringLiteral("rails-round"), [this] { go_round_rails(); }},
+        {QStringLiteral("rails-round"), [this] { open_over<RailsRound>(); }},
+        {QStringLiteral("apart"), [this] { open_over<ApartDialog>(); }},
+        {QStringLiteral("part-sheet"), [this] { open_over<PartSheetDialog>(); }},
+        {QStringLiteral("look-round"), [this] { open_over<LookRound>(); }},
         {QStringLiteral("voice"), [this] { turn_voice(!m_voice->on()); }},
     };
     for (const auto& info : all_stations()) out[QStringLiteral("station-") + info.id] = [this, id = info.id] { go_to(id); };
@@ -425,13 +432,6 @@ void MainWindow::show_start() {
     m_stack->setCurrentWidget(m_start);
     m_banner->raise();
     m_rail->set_current({});
-}
-
-void MainWindow::go_round_rails() {
-    if (!m_session.has_job()) return;
-    auto* round = new RailsRound(m_with, this);
-    round->setAttribute(Qt::WA_DeleteOnClose);
-    round->show();
 }
 
 // On the station in front where it shows the board, else on Probe.

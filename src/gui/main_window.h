@@ -81,7 +81,13 @@ private:
     void find_part();
     void retitle();
     void show_start();
-    void go_round_rails();
+    template <class Dialog>
+    void open_over() { ///< a dialog over the window, gone when it is closed
+        if (!m_session.has_job()) return;
+        auto* dialog = new Dialog(m_with, this);
+        dialog->setAttribute(Qt::WA_DeleteOnClose);
+        dialog->show();
+    }
     void show_photo();
     void show_glance();
     void turn_voice(bool on);

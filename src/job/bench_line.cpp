@@ -6,6 +6,7 @@
 #include "board/roles.h"
 #include "circuit/dc_solver.h"
 #include "job/trace_line.h"
+#include "readings/outside.h"
 
 #include <algorithm>
 #include <map>
@@ -17,12 +18,27 @@ namespace {
 using Words = std::vector<std::string>;
 
 const std::map<std::string, Do>& verbs() {
-    static const std::map<std::string, Do> table = {{"lift", Do::Lift},    {"refit", Do::Refit},      {"pull", Do::Pull},
-                                                    {"plug", Do::Plug},    {"remove", Do::Remove},    {"replace", Do::Replace},
-                                                    {"prove", Do::Prove},  {"clean", Do::Clean},      {"discharge", Do::Discharge},
-                                                    {"note", Do::Note},    {"look", Do::Look},        {"substitute", Do::Substitute},
-                                                    {"cool", Do::Cool},    {"heat", Do::Heat},        {"bad", Do::Verdict},
-                                                    {"good", Do::Verdict}, {"cleared", Do::PowerStep}};
+    static const std::map<std::string, Do> table = {{"lift", Do::Lift},
+                                                    {"refit", Do::Refit},
+                                                    {"pull", Do::Pull},
+                                                    {"plug", Do::Plug},
+                                                    {"remove", Do::Remove},
+                                                    {"replace", Do::Replace},
+                                                    {"prove", Do::Prove},
+                                                    {"clean", Do::Clean},
+                                                    {"discharge", Do::Discharge},
+                                                    {"note", Do::Note},
+                                                    {"apart", Do::Note},
+                                                    {"together", Do::Note},
+                                                    {"look", Do::Look},
+                                                    {"substitute", Do::Substitute},
+                                                    {"cool", Do::Cool},
+                                                    {"heat", Do::Heat},
+                                                    {"bad", Do::Verdict},
+                                                    {"good", Do::Verdict},
+                                                    {"cleared", Do::PowerStep},
+                                                    {"check", Do::Check},
+                                                    {"try", Do::Try}};
     return table;
 }
 
@@ -33,6 +49,20 @@ const std::map<std::string, std::string>& quantity_words() {
         {"volts", "volts-dc"}, {"dc", "volts-dc"},     {"ac", "volts-ac"},     {"ripple", "ripple"},
         {"amps", "amps"},      {"leakage", "leakage"}, {"celsius", "celsius"}, {"residue", "scope-residue"}};
     return table;
+}
+
+// "8 min", "480 s", "1 h"; a bare number is minutes.
+Result<double> duration(std::string text) {
+    double unit = 60;
+    for (const auto& [end, seconds] : {std::pair{"min", 60.0}, {"m", 60.0}, {"s", 1.0}, {"h", 3600.0}})
+        if (text.ends_with(end)) {
+            text.resize(text.size() - std::string_view(end).size());
+            unit = seconds;
+            break;
+        }
+    auto number = parse_quantity(text);
+    if (!number) return number;
+    return *number * unit;
 }
 
 bool contains(const Words& list, const std::string& word) { return std::find(list.begin(), list.end(), word) != list.end(); }
@@ -97,14 +127,52 @@ private:
         return checked(std::move(e));
     }
 
+    // "check plug-fuse blown", "check lead live open".
+    Result<Entry> outside(Entry e) const {
+        if (m_words.size() < 3) {
+            std::vector<std::string> known;
+            for (const auto& c : outside_checks())
+                if (asked_of(c, m_context.board)) known.emplace_back(c.id);
+            return usage(joined(m_words, " "), "check, what (" + joined(known, ", ") + ") and what it said");
+        }
+        e.saw = lowered(m_words.back());
+        e.what = lowered(joined(Words(m_words.begin() + 1, m_words.end() - 1), "-"));
+        return checked(std::move(e));
+    }
+
+    // "try runs", "try fails cold", "try dies 8 min warm".
+    Result<Entry> tried(Entry e) const {
+        std::string time;
+        for (std::size_t k = 1; k < m_words.size(); ++k) {
+            const std::string word = lowered(m_words[k]);
+            if (word == "runs" || word == "fails" || word == "dies")
+                e.saw = word;
+            else if (word == "cold" || word == "warm")
+                e.what = word;
+            else if (word != "after")
+                time += word;
+        }
+        if (e.saw.empty()) return usage(joined(m_words, " "), "try, then runs, fails or dies; cold or warm; dies 8 min");
+        if (!time.empty()) {
+            const auto seconds = duration(time);
+            if (!seconds) return seconds.problems();
+            e.value = *seconds;
+        }
+        return checked(std::move(e));
+    }
+
     Result<Entry> act(const std::string& verb, Do act) {
         Entry e;
         e.act = act;
         m_at = 1;
+        if (act == Do::Check) return outside(std::move(e));
+        if (act == Do::Try) return tried(std::move(e));
         if (act == Do::Note) {
             Words rest(m_words.begin() + 1, m_words.end());
             e.text = joined(rest, " ");
-            if (e.text.empty()) return usage("note", "note and a text");
+            if (verb != "note") e.what = verb;
+            if (e.text.empty() && verb != "together") return usage(verb, verb + " and a text");
+            if (verb == "together" && !e.text.empty()) return usage(joined(m_words, " "), "together alone: everything is back in place");
             return e;
         }
         if (act == Do::Clean) return e;

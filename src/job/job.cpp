@@ -10,6 +10,7 @@
 #include "job/schema.h"
 #include "job/supply_json.h"
 #include "job/traced.h"
+#include "readings/outside.h"
 
 #include <fmt/format.h>
 
@@ -103,6 +104,15 @@ public:
         case Do::Photo:
             photo();
             break;
+        case Do::Note:
+            note();
+            break;
+        case Do::Check:
+            outside();
+            break;
+        case Do::Try:
+            tried();
+            break;
         case Do::Retract:
             if (m_e.target < 0 || static_cast<std::size_t>(m_e.target) >= m_size)
                 say(ProblemKind::NoSuchEntry, "/entry", std::to_string(m_e.target));
@@ -188,6 +198,35 @@ private:
                 say(ProblemKind::OutOfRangeValue, std::string("/") + name, fmt::format("{}", *value), "a place on the picture");
     }
 
+    void note() {
+        if (m_e.what.empty()) return;
+        if (!known_word({"apart", "together"}, m_e.what)) return say(ProblemKind::UnknownWord, "/what", m_e.what, "apart, together");
+        if (m_e.what == "apart" && m_e.text.empty()) say(ProblemKind::MissingField, "", "text");
+        if (m_e.ref.find_first_of("/\\") != std::string::npos) say(ProblemKind::OutOfRangeValue, "/ref", m_e.ref, "a name beside the job");
+        if (m_e.what == "together" && m_e.target >= static_cast<int>(m_size))
+            say(ProblemKind::NoSuchEntry, "/entry", std::to_string(m_e.target));
+    }
+
+    void outside() {
+        const OutsideCheck* check = outside_check(m_e.what);
+        if (check == nullptr) {
+            std::vector<std::string> known;
+            for (const auto& c : outside_checks()) known.emplace_back(c.id);
+            return say(ProblemKind::UnknownWord, "/what", m_e.what, joined(known, ", "));
+        }
+        const std::vector<std::string> answers(check->answers.begin(), check->answers.end());
+        if (!known_word(answers, m_e.saw)) say(ProblemKind::UnknownWord, "/saw", m_e.saw, joined(answers, ", "));
+        if (!asked_of(*check, m_board))
+            say(ProblemKind::OutOfRangeValue, "/what", m_e.what,
+                m_board.mains ? "a board on mains has no adapter" : "a board without mains has no socket, plug fuse or mains lead");
+    }
+
+    void tried() {
+        if (!known_word({"runs", "fails", "dies"}, m_e.saw)) say(ProblemKind::UnknownWord, "/saw", m_e.saw, "runs, fails, dies");
+        if (!m_e.what.empty() && !known_word({"cold", "warm"}, m_e.what)) say(ProblemKind::UnknownWord, "/what", m_e.what, "cold, warm");
+        if (m_e.value && *m_e.value < 0) say(ProblemKind::NegativeValue, "/value", fmt::format("{}", *m_e.value));
+    }
+
     void prove() {
         const auto part = need_part();
         if (!known_word({"look", "joined", "all"}, m_e.what)) say(ProblemKind::UnknownWord, "/what", m_e.what, "look, joined, all");
@@ -217,10 +256,10 @@ private:
 } // namespace
 
 std::string_view do_name(Do act) {
-    static constexpr std::array<std::string_view, 25> names = {
-        "symptom", "history",    "look",     "read",    "discharge", "lift",       "refit",   "pull", "plug",
-        "remove",  "replace",    "clean",    "cool",    "heat",      "substitute", "verdict", "note", "photo",
-        "choose",  "power-step", "sign-off", "retract", "recognise", "trace",      "prove"};
+    static constexpr std::array<std::string_view, kDoes> names = {
+        "symptom", "history",    "look",     "read",    "discharge", "lift",       "refit",   "pull",  "plug",
+        "remove",  "replace",    "clean",    "cool",    "heat",      "substitute", "verdict", "note",  "photo",
+        "choose",  "power-step", "sign-off", "retract", "recognise", "trace",      "prove",   "check", "try"};
     return names[static_cast<std::size_t>(act)];
 }
 

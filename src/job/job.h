@@ -46,7 +46,10 @@ enum class Do {
     Recognise, ///< gives an assumed part its printed ref, value and ratings
     Trace,     ///< steps that change the board: parts, wires, rails
     Prove,     ///< a check of new work: what a look or a beep at a lead said
+    Check,     ///< before the cover comes off: socket, plug fuse, lead, adapter, another supply in its place
+    Try,       ///< one switching on of a unit that comes and goes
 };
+inline constexpr int kDoes = 27;
 
 std::string_view do_name(Do act);
 
@@ -60,7 +63,7 @@ struct Entry {
     std::optional<double> x, y; ///< photo: where the mark stands, in widths of the picture from its upper left corner
     bool over = false, rising = false, lifted = false;
     std::vector<BoardEdit> edits; ///< trace: in order
-    int target = -1;              ///< retract: index of the entry taken back
+    int target = -1;              ///< retract: index of the entry taken back; note: of what was put back
 };
 
 struct Unit {

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "job/pipeline.h"
 
+#include "job/look_round.h"
+
 #include "belief/belief.h"
 
 #include <fmt/format.h>
@@ -97,7 +99,8 @@ std::shared_ptr<Analysis> Analyst::begin(const Job& job) {
                     now.evidence.history,
                     std::make_shared<const Predictor>(now.board, now.evidence.meters, now.roles),
                     std::make_shared<belief::Memory>(),
-                    {}};
+                    {},
+                    store_paths(now.board, *now.roles)};
         m_memory.belief->board = std::make_shared<const Board>(now.board);
         m_memory.belief->roles = now.roles;
     } else if (m_memory.history != now.evidence.history) {
@@ -108,6 +111,13 @@ std::shared_ptr<Analysis> Analyst::begin(const Job& job) {
         m_memory.belief = std::move(fresh);
     }
     out->predictor = m_memory.predictor;
+    out->stores = m_memory.stores;
+    if (!m_looks) {
+        auto looks = std::make_shared<std::map<PartKind, std::vector<std::string>>>();
+        for (const auto& [kind, entry] : m_library.kinds) (*looks)[kind] = looks_of(m_library, kind);
+        m_looks = std::move(looks);
+    }
+    out->looks = m_looks;
     return out;
 }
 
@@ -116,6 +126,7 @@ std::optional<Problems> Analyst::conclude(Analysis& out, const CancelToken& canc
     auto belief = belief::Belief::make(m_library, now.evidence, *m_memory.belief, cancel);
     if (!belief) return belief.problems();
     out.assessment = assess(*m_memory.belief->board, std::move(*belief), now.evidence);
+    out.triage = triage(*m_memory.belief->board, out.assessment, now.evidence);
     out.standing = standing_of(now, out.assessment);
     complete_facts(*m_memory.predictor, out.assessment, now);
     auto replaced = now.evidence.renewed;

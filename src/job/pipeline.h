@@ -10,9 +10,11 @@
 #include "job/replay.h"
 #include "job/work_checks.h"
 #include "posterior/assess.h"
+#include "posterior/triage.h"
 #include "powerup/discharge.h"
 #include "powerup/expectation.h"
 #include "powerup/live_check.h"
+#include "powerup/store_paths.h"
 #include "readings/predictor.h"
 #include "readings/quantities.h"
 #include "repair/drawer_discharge.h"
@@ -50,6 +52,7 @@ struct Analysis {
     Replay replay;
     std::shared_ptr<const Predictor> predictor;
     Assessment assessment;
+    Triage triage;
     NextAdvice next;
     Plan plan;
     Ladder ladder;
@@ -59,6 +62,12 @@ struct Analysis {
     std::optional<FuseAdvice> fuse;       ///< why a new fuse must wait
     std::vector<Expectation> under_power; ///< of the first stories, as the board is now
     std::optional<Discharge> discharge;
+    std::vector<StorePath> stores;                                             ///< capacitors that can hurt
+    std::shared_ptr<const std::map<PartKind, std::vector<std::string>>> looks; ///< worth telling, by kind
+    std::vector<std::string> looks_of(PartKind kind) const {
+        const auto at = looks->find(kind);
+        return at == looks->end() ? std::vector<std::string>{"fine"} : at->second;
+    }
     std::optional<DrawerDischarge> drawer; ///< what the drawer has to do that with
 };
 
@@ -70,6 +79,7 @@ struct BoardMemory {
     std::shared_ptr<const Predictor> predictor;
     std::shared_ptr<belief::Memory> belief;
     WorkMemory work{};
+    std::vector<StorePath> stores{};
 };
 
 /// Computes analyses and remembers what was computed for the last board between calls. One per thread.
@@ -92,6 +102,7 @@ private:
     std::shared_ptr<Analysis> begin(const Job& job);
     std::optional<Problems> conclude(Analysis& out, const CancelToken& cancel);
 
+    std::shared_ptr<const std::map<PartKind, std::vector<std::string>>> m_looks;
     FaultLibrary m_library;
     std::vector<StockItem> m_stock;
     School m_school;

@@ -242,7 +242,7 @@ Entry read_entry(const Json& object, const std::string& place, Problems& problem
     const Fields f(object, place, problems);
     const std::string act = f.text("do", true);
     bool known = false;
-    for (int d = 0; d <= static_cast<int>(Do::Prove); ++d)
+    for (int d = 0; d < kDoes; ++d)
         if (do_name(static_cast<Do>(d)) == act) {
             e.act = static_cast<Do>(d);
             known = true;
@@ -288,7 +288,7 @@ Entry read_entry(const Json& object, const std::string& place, Problems& problem
         e.x = f.number("x");
         e.y = f.number("y");
     }
-    if (e.act == Do::Retract) e.target = static_cast<int>(f.number("entry", true).value_or(-1));
+    if (e.act == Do::Retract || e.act == Do::Note) e.target = static_cast<int>(f.number("entry", e.act == Do::Retract).value_or(-1));
     if (const Json* pins = f.child("pins"); pins != nullptr && pins->is_array())
         for (const auto& p : *pins)
             if (p.is_string()) e.pins.push_back(p.get<std::string>());
@@ -339,7 +339,7 @@ Json write_entry(const Entry& e) {
     text("load", e.load);
     text("meter", e.meter);
     text("text", e.text);
-    if (e.act == Do::Retract) o["entry"] = e.target;
+    if (e.act == Do::Retract || (e.act == Do::Note && e.target >= 0)) o["entry"] = e.target;
     return o;
 }
 

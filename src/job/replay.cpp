@@ -11,6 +11,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <utility>
 
 namespace ohmo {
 namespace {
@@ -44,6 +45,8 @@ public:
     Replay run() {
         for (std::size_t i = 0; i < m_job.journal.size(); ++i)
             if (!m_out.retracted[i]) apply(m_job.journal[i], static_cast<int>(i));
+        tries_told();
+        if (m_repaired_between_tries) m_out.tries.emplace_back();
         m_out.evidence.state = m_state;
         auto& facts = m_out.facts;
         for (int i = 0; i < static_cast<int>(m_state.lifted.size()); ++i) {
@@ -87,7 +90,13 @@ private:
             m_out.cold_unlocked = true;
             m_out.mains_on = false;
             if (e.value) m_out.charge = Charge{*e.value, e.at};
+            if (e.value && m_out.roles->hv >= 0)
+                m_out.measured[std::minmax(m_out.roles->hv, m_out.roles->primary_ground)] = Charge{*e.value, e.at};
             break;
+        case Do::Check:
+            return outside(e, index);
+        case Do::Try:
+            return tried(e, index);
         case Do::Clean:
             m_out.facts.cleaned = true;
             break;
@@ -95,7 +104,8 @@ private:
         case Do::Heat:
             return change_temperature(e, part, index);
         case Do::Note:
-            m_out.notes.push_back(e.text);
+            take_apart_note(e, index, m_out.apart);
+            if (e.what.empty()) m_out.notes.push_back(e.text);
             break;
         case Do::Photo:
             take_photo(e, m_out.photos);
@@ -134,6 +144,9 @@ private:
         case Do::Replace:
             if (absent(part)) break;
             lifted = 0;
+            tries_told();
+            m_repaired_between_tries = !m_out.tries.empty();
+            m_out.outside.clear();
             m_out.evidence.renewed.insert(part);
             m_out.work[part] = Work{index, {}, {}, false};
             disturbed();
@@ -151,6 +164,33 @@ private:
         default:
             break;
         }
+    }
+
+    // A wrong adapter is not only a cause outside: what it did to the board is its history.
+    void outside(const Entry& e, int index) {
+        auto& o = observe(index, Seen::Outside);
+        o.check = e.what;
+        o.word = e.saw;
+        m_out.outside[e.what] = e.saw;
+        if (e.saw == "reversed") m_out.evidence.history.insert("reversed-polarity");
+        if (e.saw == "ac-for-dc" || e.saw == "dc-for-ac" || e.saw == "too-many-volts") m_out.evidence.history.insert("wrong-adapter");
+    }
+
+    void tried(const Entry& e, int index) {
+        Try t;
+        t.entry = index;
+        t.how = e.saw == "runs" ? Tried::Runs : e.saw == "dies" ? Tried::Dies : Tried::Fails;
+        if (!e.what.empty()) t.warm = e.what == "warm";
+        t.seconds = e.value;
+        m_tries.push_back(t);
+    }
+
+    // What the tries of this time come to is a complaint like any other.
+    void tries_told() {
+        if (m_tries.empty()) return;
+        if (const TryTrend trend = trend_of(m_tries); !trend.word.empty()) observe(m_tries.back().entry, Seen::Symptom).word = trend.word;
+        m_out.tries.push_back(std::exchange(m_tries, {}));
+        m_repaired_between_tries = false;
     }
 
     void prove(const Entry& e, int part) {
@@ -203,9 +243,24 @@ private:
         o.word = saw;
     }
 
+    // Soot or a smell about a stage: something there went, nobody knows yet what.
+    void area_look(const Entry& e, int index) {
+        std::vector<int> area;
+        for (int i = 0; i < static_cast<int>(m_out.board.parts.size()); ++i)
+            if (m_out.board.part(i).stage == e.stage && !absent(i)) area.push_back(i);
+        if (area.empty()) return;
+        if (e.saw == "soot") {
+            m_out.facts.soot = true;
+            m_out.facts.cleaned = false;
+        }
+        auto& o = observe(index, Seen::Look);
+        o.area = std::move(area);
+        o.word = e.saw;
+    }
+
     void look(const Entry& e, std::optional<int> part, int index) {
         if (part) return one_look(*part, e.saw, index);
-        if (e.saw != "fine") return;
+        if (e.saw != "fine") return area_look(e, index);
         for (int i = 0; i < static_cast<int>(m_out.board.parts.size()); ++i)
             if (m_out.board.part(i).stage == e.stage && !m_out.looks.contains(i) && !looked_later(i, index)) one_look(i, "fine", index);
     }
@@ -221,6 +276,7 @@ private:
     void read(const Entry& e, std::optional<int> part, int index) {
         const bool powered = !e.powered.empty() && e.powered != "off";
         if (e.powered == "mains" || e.powered == "limited") power_on();
+        if (powered) m_out.measured.clear(); // a converter charges what a battery feeds
         const Leads leads = leads_of(m_out.board, e);
         if (powered && e.value && (e.what == "volts-dc" || e.what == "volts-ac")) m_out.live_readings.push_back({e.from, "V", *e.value});
         if (e.value && e.what == "amps") m_out.live_readings.push_back({"mains-current", "A", *e.value});
@@ -284,6 +340,8 @@ private:
                     m_out.cold_unlocked = false;
             }
         }
+        if (!powered && leads.red >= 0 && leads.black >= 0)
+            m_out.measured[std::minmax(leads.red, leads.black)] = Charge{std::fabs(*e.value), e.at};
         if (!powered || leads.red < 0) return;
         m_out.live.emplace_back(m_out.board.net_name(leads.red), *e.value);
         if (!fully_powered(e) || (held_back(m_out.board, m_out.facts.passed) && !regulates(leads, *e.value))) return;
@@ -314,6 +372,7 @@ private:
         m_out.mains_on = true;
         m_out.cold_unlocked = !m_out.may_hold_charge;
         m_out.decay.clear();
+        m_out.measured.clear();
     }
 
     void verdict(const Entry& e, int part, int index) {
@@ -341,7 +400,10 @@ private:
         if (e.saw == "cleared") m_out.facts.aborted = false;
         const bool live = step && on_mains(step->kind);
         // A passed mains step leaves the mains connected for the next hold; an abort pulls it.
-        if (live && passed) m_out.mains_on = true;
+        if (live && passed) {
+            m_out.mains_on = true;
+            m_out.measured.clear();
+        }
         if (e.saw == "aborted") m_out.mains_on = false;
         if (live && !m_out.roles->bulk.empty()) m_out.charge = Charge{bulk_volts(m_out.board, *m_out.roles), e.at};
     }
@@ -355,6 +417,8 @@ private:
     Replay m_out;
     Job m_job;
     BoardState m_state;
+    std::vector<Try> m_tries;              ///< since the last repair
+    bool m_repaired_between_tries = false; ///< something was replaced after the last of them
 };
 
 } // namespace
@@ -374,6 +438,14 @@ Leads leads_of(const Board& board, const Entry& entry) {
     leads.red = part.net(entry.pins.size() == 2 ? entry.pins[0] : std::string(info.red));
     leads.black = part.net(entry.pins.size() == 2 ? entry.pins[1] : std::string(info.black));
     return leads;
+}
+
+std::vector<std::string> Replay::pictures() const {
+    std::vector<std::string> out;
+    for (const auto& photo : photos) out.push_back(photo.file);
+    for (const auto& note : apart)
+        if (!note.photo.empty()) out.push_back(note.photo);
+    return out;
 }
 
 Replay replay(const Job& job) { return Replayer(job).run(); }

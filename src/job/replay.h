@@ -2,11 +2,13 @@
 // What the journal says: the board as it is now, the evidence, the charge, what was replaced. Everything shown is computed from this.
 #pragma once
 #include "board/roles.h"
+#include "job/apart.h"
 #include "job/job.h"
 #include "job/photos.h"
 #include "powerup/discharge.h"
 #include "powerup/live_check.h"
 #include "readings/evidence.h"
+#include "readings/tries.h"
 
 #include <map>
 #include <memory>
@@ -46,16 +48,22 @@ struct Replay {
     std::map<int, std::string> looks;   ///< by part, the last one
     std::map<int, FaultMode> found_bad; ///< verdicts "bad" with a mode
     std::optional<Charge> charge;
-    std::vector<ChargeReading> decay;                 ///< since the last mains
-    std::vector<std::pair<std::string, double>> live; ///< net name and volts read under power, in order
-    std::vector<LiveReading> live_readings;           ///< since the last power step
+    std::map<std::pair<NetId, NetId>, Charge> measured; ///< unplugged volts between two nets (the lower first) since the last power
+    std::vector<ChargeReading> decay;                   ///< since the last mains
+    std::vector<std::pair<std::string, double>> live;   ///< net name and volts read under power, in order
+    std::vector<LiveReading> live_readings;             ///< since the last power step
     bool mains_on = false;
-    bool may_hold_charge = false; ///< a bulk capacitor, or a board on mains that rectifies them or is too little known to say
-    bool cold_unlocked = false;   ///< a discharge or a low reading since the last power
-    PowerFacts facts;             ///< bad_in_place and healthy_rail_ohms are filled by analysis
-    std::map<int, Work> work;     ///< by part that was put in
+    bool may_hold_charge = false;               ///< a bulk capacitor, or a board on mains that rectifies them or is too little known to say
+    bool cold_unlocked = false;                 ///< a discharge or a low reading since the last power
+    PowerFacts facts;                           ///< bad_in_place and healthy_rail_ohms are filled by analysis
+    std::map<int, Work> work;                   ///< by part that was put in
+    std::map<std::string, std::string> outside; ///< by check: the last answer since something was replaced
+    std::vector<std::vector<Try>>
+        tries;                    ///< of a unit that comes and goes; a new list after each repair, empty when nothing was tried since
+    std::vector<ApartNote> apart; ///< what came off, in order
     std::vector<BoardPhoto> photos;
-    std::string outcome; ///< last sign-off
+    std::string outcome;                       ///< last sign-off
+    std::vector<std::string> pictures() const; ///< files beside the job
     std::vector<PowerStepLog> steps;
 };
 

@@ -32,6 +32,7 @@ public:
         const bool half = half_traced(m_board); // nobody can call good what nobody has seen
         out.supply_good = half ? 0 : m_b.supply_good();
         out.unexplained = m_board.parts.empty() ? 1 : m_b.unexplained();
+        for (std::size_t c = 0; c < kOutsides; ++c) out.outside[c] = m_b.outside(static_cast<Outside>(c));
         out.contradicted_by = m_b.slipped();
         out.open_complaints = m_b.complaints_unexplained();
         for (const auto& joint : m_b.joints()) tell(joint, out.stories);

@@ -4,7 +4,9 @@
 #pragma once
 #include "damage/scenario.h"
 #include "readings/evidence.h"
+#include "readings/outside.h"
 
+#include <array>
 #include <map>
 #include <memory>
 #include <set>
@@ -63,11 +65,12 @@ struct Assessment {
     std::vector<Story> stories;    ///< likeliest first, 40 at the most; the first is always there
     double supply_good = 0;
     double unexplained = 0;
-    std::vector<int> contradicted_by; ///< journal entries that the leading story does not explain
-    std::set<int> open_complaints;    ///< words that it leaves without a cause
-    std::vector<Learned> learned;     ///< most surprising first
-    double acquitted_odds = 0;        ///< sum of the odds of all parts that count as good
-    double harm = 0;                  ///< chance that anything is left which would take something else along when power goes on
+    std::array<double, kOutsides> outside{}; ///< chance that a complaint comes from there and from nothing on the board
+    std::vector<int> contradicted_by;        ///< journal entries that the leading story does not explain
+    std::set<int> open_complaints;           ///< words that it leaves without a cause
+    std::vector<Learned> learned;            ///< most surprising first
+    double acquitted_odds = 0;               ///< sum of the odds of all parts that count as good
+    double harm = 0;                         ///< chance that anything is left which would take something else along when power goes on
     std::shared_ptr<const belief::Belief> belief;
 
     const PartBelief& of(int part) const;

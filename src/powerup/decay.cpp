@@ -8,6 +8,7 @@
 #include <cmath>
 #include <map>
 #include <numbers>
+#include <set>
 
 namespace ohmo {
 namespace {
@@ -86,6 +87,7 @@ std::vector<Store> charged_stores(const Board& board, const BoardRoles& roles) {
     const Practice& p = board.practice();
     const double crest = bulk_volts(board, roles);
     std::map<std::pair<NetId, NetId>, Store> by_place;
+    std::set<std::pair<NetId, NetId>> known; // where the volts are those of the mains or of a rail, not a guess from ratings
     for (int i = 0; i < static_cast<int>(board.parts.size()); ++i) {
         const Part& part = board.part(i);
         if (!is_capacitor(part.kind)) continue;
@@ -94,14 +96,24 @@ std::vector<Store> charged_stores(const Board& board, const BoardRoles& roles) {
         const NetId a = part.pins[0].id, b = part.pins[1].id;
         const bool bulk = std::find(roles.bulk.begin(), roles.bulk.end(), i) != roles.bulk.end();
         double volts = 0.8 * value->volts.value_or(0);
+        bool sure = false;
         for (const auto& rail : board.rails)
-            if ((rail.net_id == a && rail.return_id == b) || (rail.net_id == b && rail.return_id == a)) volts = std::fabs(rail.volts);
-        if (bulk && crest > 0) volts = roles.stacked ? crest / static_cast<double>(roles.bulk.size()) : crest;
+            if ((rail.net_id == a && rail.return_id == b) || (rail.net_id == b && rail.return_id == a)) {
+                volts = std::fabs(rail.volts);
+                sure = true;
+            }
+        if (bulk && crest > 0) {
+            volts = roles.stacked ? crest / static_cast<double>(roles.bulk.size()) : crest;
+            sure = true;
+        }
         if (volts <= 0) continue;
         auto& store = by_place[std::minmax(a, b)];
+        const bool surer = sure && !known.contains(std::minmax(a, b));
+        if (sure) known.insert(std::minmax(a, b));
+        if (surer) store.volts = 0;
         store.parts.push_back(i);
         store.farads += *value->farads;
-        store.volts = std::max(store.volts, volts);
+        if (sure || !known.contains(std::minmax(a, b))) store.volts = std::max(store.volts, volts);
         store.bulk = store.bulk || bulk;
     }
     std::vector<Store> out;

@@ -21,14 +21,15 @@ struct Query {
     bool operator==(const Query&) const = default;
 };
 
-enum class Seen { Symptom, Look, Reading, LiveVolts, LiveRipple, Substitute, Cooled, Heated, Verdict };
+enum class Seen { Symptom, Look, Reading, LiveVolts, LiveRipple, Substitute, Cooled, Heated, Verdict, Outside };
 
 struct Observation {
     int entry = -1; ///< index in the journal
     Seen kind = Seen::Symptom;
-    std::string word;             ///< symptom, look or outcome; verdict: "good" or "bad"
+    std::string word;             ///< symptom, look, outcome or answer; verdict: "good" or "bad"
+    std::string check;            ///< outside: what was asked, see readings/outside.h
     int part = -1;                ///< looks, substitutes, verdicts
-    std::vector<int> area;        ///< cooled, heated: the parts that the air reached
+    std::vector<int> area;        ///< cooled, heated: the parts that the air reached; looks of a stage: its parts
     std::vector<FaultMode> modes; ///< verdict with a mode
     Query query;                  ///< readings
     double value = 0;             ///< SI

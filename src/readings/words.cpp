@@ -4,6 +4,7 @@
 #include "damage/blast.h"
 
 #include <algorithm>
+#include <set>
 
 namespace ohmo {
 namespace {
@@ -43,6 +44,23 @@ double draught_chance(const Practice& p, const Observation& seen, const std::vec
     return chance;
 }
 
+// Soot or a smell about several parts: from any of them that broke so that one sees it.
+double area_chance(const Board& board, const FaultLibrary& library, const Observation& seen, const std::vector<Fault>& faults) {
+    static const std::set<std::string> violent = {"soot", "burnt", "hole", "vented", "cracked", "blown-lead", "black-glass"};
+    const Practice& p = board.practice();
+    double chance = p.sound_looks_sooty;
+    for (const auto& f : faults) {
+        if (std::find(seen.area.begin(), seen.area.end(), f.part) == seen.area.end() || seen.renewed.contains(f.part)) continue;
+        const ModeEntry* mode = library.find(board.part(f.part).kind, f.mode);
+        if (mode == nullptr) continue;
+        double shows = 0;
+        for (const auto& [word, look] : mode->looks)
+            if (violent.contains(word) || (seen.word == "smell" && (word == "leaking" || word == "brown"))) shows += look;
+        chance = std::max(chance, p.soot_beside * std::min(shows, 1.0));
+    }
+    return chance;
+}
+
 } // namespace
 
 double look_chance(const Practice& p, const FaultLibrary& library, PartKind kind, const std::string& word, const Fault* fault,
@@ -50,7 +68,11 @@ double look_chance(const Practice& p, const FaultLibrary& library, PartKind kind
     if (fault == nullptr) { // soot on a sound part points at what burst beside it
         const double sooty = p.soot_beside * soot;
         if (word == "soot") return p.sound_looks_sooty + sooty;
-        return (word == "fine" ? p.sound_looks_fine : word == "brown" ? p.sound_looks_brown : word == "bulged" ? p.sound_looks_bulged : p.sound_looks_other) * (1 - sooty);
+        return (word == "fine"     ? p.sound_looks_fine
+                : word == "brown"  ? p.sound_looks_brown
+                : word == "bulged" ? p.sound_looks_bulged
+                                   : p.sound_looks_other) *
+               (1 - sooty);
     }
     const ModeEntry* mode = library.find(kind, fault->mode);
     if (mode == nullptr) return word == "fine" ? p.unlisted_mode_fine : p.unlisted_mode_look;
@@ -75,6 +97,7 @@ double other_likelihood(const Board& board, const FaultLibrary& library, const O
     const Practice& p = board.practice();
     if (seen.kind == Seen::Symptom) return symptom_chance(p, seen.word, behaviour);
     if (seen.kind == Seen::Cooled || seen.kind == Seen::Heated) return draught_chance(p, seen, faults);
+    if (seen.kind == Seen::Look && seen.part < 0) return area_chance(board, library, seen, faults);
     const auto found = std::find_if(faults.begin(), faults.end(), [&](const Fault& f) { return f.part == seen.part; });
     const Fault* fault = found != faults.end() && !seen.renewed.contains(seen.part) ? &*found : nullptr;
     if (seen.kind == Seen::Verdict) return verdict_chance(p, seen, fault);

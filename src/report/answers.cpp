@@ -68,6 +68,20 @@ Json figures_of(const std::vector<Figure>& figures) {
     return out;
 }
 
+Json triage_of(const Analysis& a) {
+    const Triage& t = a.triage;
+    Json asks = Json::array();
+    for (const auto& ask : t.asks)
+        asks.push_back({{"check", std::string(ask.check->id)}, {"bits", neat(ask.bits)}, {"minutes", neat(ask.minutes)}});
+    Json outside = Json::object();
+    for (std::size_t c = 0; c < kOutsides; ++c) outside[std::string(outside_name(static_cast<Outside>(c)))] = neat(a.assessment.outside[c]);
+    return {{"verdict", std::string(verdict_name(t.verdict))},
+            {"chance", neat(t.chance)},
+            {"proved_by", t.proved_by},
+            {"outside", outside},
+            {"asks", asks}};
+}
+
 } // namespace
 
 Json rank(const Analysis& a) {
@@ -111,6 +125,7 @@ Json rank(const Analysis& a) {
     return {{"parts", parts},
             {"stories", stories},
             {"supply_good", neat(a.assessment.supply_good)},
+            {"triage", triage_of(a)},
             {"unexplained", neat(a.assessment.unexplained)},
             {"acquitted_odds", neat(a.assessment.acquitted_odds)},
             {"contradicted_by", a.assessment.contradicted_by},

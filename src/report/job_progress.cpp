@@ -49,6 +49,7 @@ JobProgress job_progress(const Job& job, const Replay& replay) {
     std::vector<std::string> names;
     for (const auto* name : {&job.unit.maker, &job.unit.model, &job.unit.name})
         if (!name->empty()) names.push_back(*name);
+    out.who = job.unit;
     out.unit = joined(names, " ");
     out.state = state(job, replay);
     for (const auto& entry : job.journal) out.last = std::max(out.last, entry.at);

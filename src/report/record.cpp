@@ -3,6 +3,7 @@
 
 #include "base/engineering.h"
 #include "base/text.h"
+#include "report/triage_wording.h"
 #include "report/wording.h"
 
 #include <fmt/format.h>
@@ -55,6 +56,13 @@ void write(const Analysis& a, Writer& w) {
                        board.name.empty() ? "without a name" : board.name));
     w.line("Complaint: " + (a.replay.symptoms.empty() ? std::string("none logged") : joined(a.replay.symptoms, ", ")) +
            (a.replay.history.empty() ? "" : ". History: " + joined(a.replay.history, ", ")) + ".");
+    if (!a.replay.outside.empty()) {
+        std::vector<std::string> said;
+        for (const auto& [check, answer] : a.replay.outside)
+            said.push_back(lowered(wording::outside_check(check)) + ": " + wording::outside_answer(answer));
+        w.line("Before the cover came off: " + joined(said, "; ") + ".");
+    }
+    for (const auto& line : wording::all_tries(a.replay.tries)) w.line(line);
     w.heading("Finding");
     std::vector<std::string> story;
     if (!a.assessment.stories.empty())
@@ -71,6 +79,12 @@ void write(const Analysis& a, Writer& w) {
     for (const auto& l : a.plan.lines) parts.push_back(wording::part_title(board.part(l.part)) + ": " + wording::replace_reason(board, l));
     if (parts.empty()) parts.emplace_back("none");
     w.items(parts);
+    if (const auto left = to_put_back(a.replay.apart); !left.empty()) {
+        w.heading("Still off");
+        std::vector<std::string> off;
+        for (const auto& n : left) off.push_back(n.text);
+        w.items(off);
+    }
     w.heading("Journal");
     std::vector<std::string> lines;
     for (std::size_t i = 0; i < a.job.journal.size(); ++i)

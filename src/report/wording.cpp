@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "report/wording.h"
 
+#include "report/triage_wording.h"
+
 #include "base/engineering.h"
 #include "base/text.h"
 
@@ -345,7 +347,15 @@ std::string entry(const Board& board, const Entry& e) {
                (e.what == "joined" ? fmt::format(": {} {}", e.pin, e.saw == "right" ? "beeps" : "is silent")
                 : e.what == "look" ? " looks " + e.saw
                                    : " " + e.saw);
+    case Do::Check:
+        return lowered(outside_check(e.what)) + ": " + outside_answer(e.saw);
+    case Do::Try:
+        return "try " + e.saw +
+               (e.value ? " after " + (*e.value < 60 ? fmt::format("{:.3g} s", *e.value) : fmt::format("{:.3g} min", *e.value / 60)) : "") +
+               (e.what.empty() ? "" : ", " + e.what);
     case Do::Note:
+        if (e.what == "apart") return "came off: " + e.text;
+        if (e.what == "together") return e.target < 0 ? "everything is back in place" : fmt::format("back in place: no. {}", e.target + 1);
         return e.text.size() > 40 ? e.text.substr(0, 37) + "…" : e.text;
     case Do::Retract:
         return fmt::format("took back no. {}", e.target + 1);

@@ -57,7 +57,7 @@ TEST(Practice, TheShippedFileIsTaken) {
     ASSERT_TRUE(file);
     EXPECT_EQ(*practice_of(*file, "practice.json"), shipped_practice());
     EXPECT_GE(file->figures.size(), 200u);
-    EXPECT_EQ(shipped_practice().symptoms.size(), 15u);
+    EXPECT_EQ(shipped_practice().symptoms.size(), 16u);
 }
 
 TEST(Practice, EveryFigureSaysWhatItIsAndWhereFrom) {

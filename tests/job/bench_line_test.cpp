@@ -62,6 +62,29 @@ TEST(BenchLine, ProvesNewWork) {
     EXPECT_EQ(wrong("prove C99"), ProblemKind::NoSuchPart);
 }
 
+TEST(BenchLine, TakesApartAndPutsTogether) {
+    EXPECT_EQ(said("apart 4 screws M3"), "came off: 4 screws M3");
+    EXPECT_EQ(said("together"), "everything is back in place");
+    EXPECT_EQ(wrong("apart"), ProblemKind::Usage);
+    EXPECT_EQ(wrong("together lid"), ProblemKind::Usage);
+}
+
+TEST(BenchLine, AsksOutsideAndCountsTries) {
+    EXPECT_EQ(said("check plug-fuse blown"), "fuse in the plug: blown");
+    EXPECT_EQ(said("check plug fuse blown"), "fuse in the plug: blown");
+    EXPECT_EQ(said("check lead earth open"), "lead, earth core: open");
+    EXPECT_EQ(wrong("check"), ProblemKind::Usage);
+    EXPECT_EQ(wrong("check plug-fuse perhaps"), ProblemKind::UnknownWord);
+    EXPECT_EQ(wrong("check moon full"), ProblemKind::UnknownWord);
+    EXPECT_EQ(wrong("check adapter right"), ProblemKind::OutOfRangeValue);
+    EXPECT_EQ(said("try runs"), "try runs");
+    EXPECT_EQ(said("try fails cold"), "try fails, cold");
+    EXPECT_EQ(said("try dies after 8 min warm"), "try dies after 8 min, warm");
+    EXPECT_EQ(said("try dies 40 s"), "try dies after 40 s");
+    EXPECT_EQ(wrong("try"), ProblemKind::Usage);
+    EXPECT_EQ(wrong("try dies soon"), ProblemKind::UnreadableValue);
+}
+
 // Some words have a dash, as pins have: they are looks all the same.
 TEST(BenchLine, EveryLookIsUnderstood) {
     for (const auto& look : reader().vocabulary().looks) {

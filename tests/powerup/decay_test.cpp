@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "powerup/decay.h"
 
+#include "powerup/store_paths.h"
+
 #include "support/demo.h"
 
 #include <gtest/gtest.h>
@@ -66,8 +68,22 @@ TEST(Stores, EveryCapacitorThatCanHurt) {
     ASSERT_FALSE(stores.empty());
     EXPECT_TRUE(stores.front().bulk);
     EXPECT_NEAR(stores.front().joules, 0.5 * stores.front().farads * stores.front().volts * stores.front().volts, 1e-9);
+    EXPECT_NEAR(stores.front().volts, 230 * std::sqrt(2.0), 3) << "the crest, whatever a film capacitor beside it is rated for";
     for (const auto& s : stores) EXPECT_TRUE(s.volts >= hazard_volts() || s.joules >= figures().weld_joules);
     EXPECT_NEAR(most_volts(b), 230 * std::sqrt(2.0) * 2.2, 1e-9);
+}
+
+// 100 uF behind two resistors of 220 k in series: 44 s, and both named. One with nothing across it stays.
+TEST(StorePaths, NameWhatEmptiesACapacitor) {
+    const Board b = test::board({"C1 electrolytic 100u +=HV -=0V volts=400", "R1 resistor 220k 1=HV 2=M", "R2 resistor 220k 1=M 2=0V",
+                                 "R3 resistor 10M 1=HV 2=0V", "C2 film 4u7 1=A 2=B volts=630"});
+    const auto paths = store_paths(b, find_roles(b));
+    ASSERT_EQ(paths.size(), 2U);
+    EXPECT_EQ(paths[0].store.parts, std::vector{test::at(b, "C1")});
+    EXPECT_NEAR(paths[0].tau, 100e-6 / (1 / 440e3 + 1 / 10e6), 0.5);
+    EXPECT_EQ(paths[0].through.size(), 2U) << "not the ten megohms beside them";
+    EXPECT_FALSE(std::isfinite(paths[1].tau));
+    EXPECT_TRUE(paths[1].through.empty());
 }
 
 } // namespace

@@ -98,3 +98,19 @@ TEST(Quantities, NamesAreThoseOfTheJobFormat) {
     EXPECT_FALSE(quantity_named("volts-dc"));
     EXPECT_FALSE(quantity_named(""));
 }
+
+// Soot about a stage: whatever there can burst is raised, what lies elsewhere or cannot is not.
+TEST(Words, SootOfAnAreaSpeaksOfWhatCanBurstThere) {
+    const Board& b = demo_board();
+    Observation seen;
+    seen.kind = Seen::Look;
+    seen.word = "soot";
+    for (int i = 0; i < static_cast<int>(b.parts.size()); ++i)
+        if (b.part(i).stage == b.part(at(b, "Q1")).stage) seen.area.push_back(i);
+    const auto chance = [&](const std::vector<Fault>& faults) { return other_likelihood(b, library(), seen, faults, {}); };
+    EXPECT_EQ(chance({}), p.sound_looks_sooty);
+    EXPECT_GT(chance(faults(b, {"Q1:short"})), 5 * chance({}));
+    EXPECT_EQ(chance(faults(b, {"C16:short"})), chance({})) << "of another stage";
+    seen.renewed.insert(at(b, "Q1"));
+    EXPECT_EQ(chance(faults(b, {"Q1:short"})), chance({})) << "a new one did not burst then";
+}

@@ -61,6 +61,9 @@ private:
         m_caution = new Card({}, "warn");
         m_caution->setObjectName(QStringLiteral("hand-back-caution"));
         layout->addWidget(m_caution);
+        m_apart = body({}, "warn");
+        m_apart->setObjectName(QStringLiteral("hand-back-apart"));
+        layout->addWidget(m_apart);
         layout->addWidget(heading(tr("Lesson for next time")));
         auto* lesson = new QLineEdit;
         lesson->setObjectName(QStringLiteral("lesson"));
@@ -121,6 +124,9 @@ private:
     void refresh() {
         const auto& now = m_with.session.replay();
         for (auto& [id, b] : m_outcomes) b->setChecked(now.outcome == id);
+        const auto left = to_put_back(now.apart);
+        m_apart->setVisible(!left.empty());
+        if (!left.empty()) m_apart->setText(tr("Still off: %1. Next back: %2 (F8).").arg(left.size()).arg(qs(left.front().text)));
         const auto& a = m_with.session.analysis();
         if (!a) return;
         m_preview->setHtml(qs(record_html(*a)));
@@ -144,7 +150,7 @@ private:
     QTextBrowser* m_preview;
     std::vector<std::pair<std::string, QPushButton*>> m_outcomes;
     Card* m_caution = nullptr;
-    QLabel* m_note = nullptr;
+    QLabel *m_note = nullptr, *m_apart = nullptr;
 };
 
 } // namespace

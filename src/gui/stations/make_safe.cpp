@@ -6,6 +6,7 @@
 #include "gui/text.h"
 #include "gui/widgets/panel.h"
 #include "gui/widgets/plot.h"
+#include "gui/widgets/stores_table.h"
 #include "gui/widgets/unit_strip.h"
 #include "powerup/decay.h"
 #include "report/wording.h"
@@ -54,8 +55,7 @@ public:
         m_odd = body({}, "warn");
         m_odd->setObjectName(QStringLiteral("decay-odd"));
         centre->addWidget(m_odd);
-        m_stores = body({}, "muted");
-        m_stores->setObjectName(QStringLiteral("other-stores"));
+        m_stores = new StoresTable(with);
         centre->addWidget(m_stores);
         centre->addWidget(m_plot, 1);
         auto* row = new QHBoxLayout;
@@ -76,6 +76,7 @@ public:
         centre->addStretch(0); // takes the room when there is no plot
         layout->addWidget(column, kCentreShare);
         layout->addWidget(side(), kSideShare);
+        QObject::connect(m_stores, &StoresTable::chosen, this, [this] { name_field(); });
         QObject::connect(m_volts, &QLineEdit::textChanged, this, [this] { check(); });
         QObject::connect(m_volts, &QLineEdit::returnPressed, this, [this] { log_volts(); });
         QObject::connect(m_log, &QPushButton::clicked, this, [this] { log_volts(); });
@@ -126,7 +127,7 @@ private:
     void check() {
         const auto& now = m_with.session.replay();
         const auto v = typed();
-        m_log->setEnabled(now.roles->hv >= 0 && v);
+        m_log->setEnabled(store_nets().first >= 0 && v);
         m_done->setEnabled(now.may_hold_charge && v && *v <= working_volts());
         QString say;
         const double most = most_volts(now.board);
@@ -143,15 +144,30 @@ private:
         m_problem->setText(say);
     }
 
+    // Where the leads go: across the capacitor chosen in the table, else across the bulk.
+    std::pair<NetId, NetId> store_nets() const {
+        if (const auto* chosen = m_stores->chosen_store(); chosen != nullptr && !chosen->main) return {chosen->plus, chosen->minus};
+        const auto& t = *m_with.session.replay().roles;
+        return {t.hv, t.primary_ground};
+    }
+
+    void name_field() {
+        const auto* chosen = m_stores->chosen_store();
+        const QString what = chosen == nullptr || chosen->main ? tr("the bulk capacitor") : m_stores->name_of(*chosen);
+        m_volts->setPlaceholderText(tr("volts on %1 now").arg(what));
+        m_volts->setAccessibleName(tr("Volts on %1 now").arg(what));
+        check();
+    }
+
     void log_volts() {
         const auto v = typed();
-        const auto& t = *m_with.session.replay().roles;
-        if (!v || t.hv < 0) return;
+        const auto [plus, minus] = store_nets();
+        if (!v || plus < 0) return;
         Entry e;
         e.act = Do::Read;
         e.what = "volts-dc";
-        e.from = m_with.session.replay().board.net_name(t.hv);
-        e.to = m_with.session.replay().board.net_name(t.primary_ground);
+        e.from = m_with.session.replay().board.net_name(plus);
+        e.to = m_with.session.replay().board.net_name(minus);
         e.value = *v;
         m_volts->clear();
         (void)m_with.logbook.log(e);
@@ -193,20 +209,21 @@ private:
                                      .arg(age_text(m_with.session.now() - now.charge->at))
                          : open && !now.charge
                              ? tr("This board has no capacitor at mains or high voltage on its map. Unplug it, and measure what you find.")
-                         : open ? tr("The bulk capacitor was measured low. Measure again after a break: charge can come back.")
-                                : tr("They open on a reading of 10 V or less across the bulk capacitor, taken after the last power."));
+                         : open
+                             ? tr("The bulk capacitor was measured low. Measure again after a break: charge can come back.") + unmeasured()
+                             : tr("They open on a reading of 10 V or less across the bulk capacitor, taken after the last power."));
         const auto& a = m_with.session.analysis();
         m_decay = fit_decay(now.board.practice(), now.decay, a && a->discharge ? a->discharge->predicted_tau : 0);
         m_odd->setText(open ? QString() : odd());
         count_down();
-        m_stores->setText(other_stores());
-        m_stores->setVisible(!m_stores->text().isEmpty());
+        m_stores->refresh();
+        name_field();
         if (!m_with.session.has_job() || !a) return show_nothing();
         auto d = a->discharge; // of this state of the job, or of the one before for a moment
         if (d) d = with_readings(*d, now.decay);
         m_plot->setVisible(d.has_value());
         m_resistor->setVisible(d.has_value());
-        m_volts->setEnabled(now.may_hold_charge);
+        m_volts->setEnabled(now.may_hold_charge || !a->stores.empty());
         if (!d && now.may_hold_charge) {
             m_title->setText(tr("The map does not show where this board keeps its charge: treat it as charged"));
             m_facts->setText(
@@ -240,6 +257,13 @@ private:
                 .arg(qs(format_nominal(d->resistor_ohms, "Ω")), qs(format_quantity(d->resistor_watts, "W")), span(d->resistor_seconds)) +
             drawer_text(*a));
         draw(*d, from);
+    }
+
+    // Others at hazardous volts that nobody has measured since the last power.
+    QString unmeasured() const {
+        QStringList names;
+        for (const auto* path : m_stores->unmeasured()) names << m_stores->name_of(*path);
+        return names.isEmpty() ? QString() : QLatin1Char('\n') + tr("Not measured yet: %1.").arg(names.join(QStringLiteral(", ")));
     }
 
     // What lies in the drawer for it.
@@ -296,23 +320,6 @@ private:
         m_odd->setVisible(!m_odd->text().isEmpty());
     }
 
-    QString other_stores() const {
-        const auto& now = m_with.session.replay();
-        QStringList lines;
-        for (const auto& store : charged_stores(now.board, *now.roles)) {
-            if (store.bulk) continue;
-            QStringList refs;
-            for (int part : store.parts)
-                refs << qs(now.board.part(part).assumed ? wording::part_role(now.board.part(part)) : now.board.part(part).ref);
-            lines << tr("%1 %2 up to %3, %4%5")
-                         .arg(refs.join(QLatin1Char(' ')), qs(format_quantity(store.farads, "F")), qs(format_quantity(store.volts, "V")),
-                              qs(format_quantity(store.joules, "J", 2)),
-                              store.volts < hazard_volts() ? tr(" (welds and burns)") : QString());
-            if (lines.size() >= 4) break;
-        }
-        return lines.isEmpty() ? QString() : tr("Charged too: %1.").arg(lines.join(QStringLiteral("; ")));
-    }
-
     void draw(const Discharge& d, double from) {
         const auto& now = m_with.session.replay();
         const Theme& t = m_with.theme.theme();
@@ -343,7 +350,8 @@ private:
 
     Collaborators m_with;
     Plot* m_plot;
-    QLabel *m_title = nullptr, *m_facts = nullptr, *m_problem = nullptr, *m_when = nullptr, *m_odd = nullptr, *m_stores = nullptr;
+    QLabel *m_title = nullptr, *m_facts = nullptr, *m_problem = nullptr, *m_when = nullptr, *m_odd = nullptr;
+    StoresTable* m_stores = nullptr;
     Decay m_decay;
     QTimer m_clock;
     QLineEdit* m_volts = nullptr;

@@ -19,7 +19,7 @@ class Suggestions : public QObject {
     Q_OBJECT
 Q_SIGNALS:
     void take();
-    void step(int by); ///< to the one after (1) or before (-1)
+    void step(int by);                                         ///< to the one after (1) or before (-1)
     void being_typed(const std::optional<ohmo::Entry>& entry); ///< what the bench line understands so far
 };
 
@@ -40,6 +40,7 @@ struct Collaborators {
     std::function<void(const QString&)> go_to;            ///< shows a station by id
     Suggestions& suggestions;
     ChooseFile choose_file;
+    std::function<QStringList()> recent_jobs;
 };
 
 enum class StationState { Open, Done, Locked };

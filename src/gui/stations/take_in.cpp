@@ -1,12 +1,16 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "base/engineering.h"
 #include "base/text.h"
-#include "board/open_ends.h"
 #include "gui/stations/station.h"
 #include "gui/text.h"
+#include "gui/widgets/column_grid.h"
+#include "gui/widgets/connector_rails.h"
+#include "gui/widgets/outside_card.h"
 #include "gui/widgets/panel.h"
+#include "gui/widgets/tries_card.h"
+#include "report/triage_wording.h"
 
-#include <QFormLayout>
+#include <QCompleter>
 #include <QGridLayout>
 #include <QHBoxLayout>
 #include <QLineEdit>
@@ -14,6 +18,9 @@
 
 namespace ohmo {
 namespace {
+
+constexpr int kMostColumns = 6;
+constexpr qsizetype kMostThoughts = 4;
 
 class TakeIn : public QWidget {
     Q_OBJECT
@@ -25,12 +32,16 @@ public:
         layout->setSpacing(0);
         QVBoxLayout* centre = nullptr;
         auto* column = scrolled_column(centre);
-        centre->setContentsMargins(20, 16, 20, 16);
-        centre->setSpacing(12);
+        centre->setContentsMargins(20, 12, 20, 8);
+        centre->setSpacing(8);
         centre->addWidget(heading(tr("What does it do, or not do?")));
-        centre->addLayout(words(Do::Symptom, with.session.vocabulary().symptoms));
+        centre->addWidget(words(Do::Symptom, with.session.vocabulary().symptoms));
         centre->addWidget(heading(tr("What happened to it before?")));
-        centre->addLayout(words(Do::History, with.session.vocabulary().history));
+        centre->addWidget(words(Do::History, with.session.vocabulary().history));
+        m_tries = new TriesCard(with);
+        centre->addWidget(m_tries);
+        m_outside = new OutsideCard(with);
+        centre->addWidget(m_outside);
         centre->addWidget(unit_form());
         centre->addStretch(1);
         layout->addWidget(column, kCentreShare);
@@ -40,19 +51,44 @@ public:
         refresh();
     }
 
+protected:
+    void showEvent(QShowEvent* event) override {
+        QWidget::showEvent(event);
+        if (!m_completed) complete();
+    }
+
 private:
-    QGridLayout* words(Do act, const std::vector<std::string>& list) {
-        auto* grid = new QGridLayout;
-        grid->setSpacing(6);
-        int k = 0;
+    // Machine, model, maker as they were written on earlier jobs.
+    void complete() {
+        m_completed = true;
+        std::vector<Path> paths;
+        for (const auto& job : m_with.recent_jobs()) paths.push_back(ss(job));
+        m_with.session.read_progress(paths, this, [this](const std::vector<std::optional<JobProgress>>& found) {
+            const auto offer = [&](QLineEdit* edit, std::string Unit::*field) {
+                QStringList words;
+                for (const auto& job : found)
+                    if (job && !((job->who.*field).empty()) && !words.contains(qs(job->who.*field))) words << qs(job->who.*field);
+                words.sort(Qt::CaseInsensitive);
+                auto* completer = new QCompleter(words, edit);
+                completer->setCaseSensitivity(Qt::CaseInsensitive);
+                completer->setFilterMode(Qt::MatchContains);
+                edit->setCompleter(completer);
+            };
+            offer(m_name, &Unit::name);
+            offer(m_model, &Unit::model);
+            offer(m_maker, &Unit::maker);
+        });
+    }
+
+    QWidget* words(Do act, const std::vector<std::string>& list) {
+        auto* grid = new ColumnGrid(kMostColumns);
         for (const auto& word : list) {
             auto* b = button(word_text(word, true), (act == Do::Symptom ? "symptom-" + word : "history-" + word).c_str());
             b->setCheckable(true);
-            b->setMinimumHeight(32);
+            b->setMinimumHeight(30);
             QObject::connect(b, &QPushButton::clicked, this, [this, act, word] { toggle(act, word); });
-            grid->addWidget(b, k / 4, k % 4);
+            grid->add(b);
             m_words.push_back({act, word, b});
-            ++k;
         }
         return grid;
     }
@@ -89,11 +125,10 @@ private:
         };
         field(tr("Machine"), "unit-name", m_name, 0, 0);
         field(tr("Model"), "unit-model", m_model, 0, 1);
-        field(tr("Maker"), "unit-maker", m_maker, 1, 0);
-        field(tr("Serial"), "unit-serial", m_serial, 1, 1);
-        field(tr("Worth (EUR)"), "unit-worth", m_worth, 2, 0);
-        form->setColumnStretch(1, 1);
-        form->setColumnStretch(3, 1);
+        field(tr("Maker"), "unit-maker", m_maker, 0, 2);
+        field(tr("Serial"), "unit-serial", m_serial, 1, 0);
+        field(tr("Worth (EUR)"), "unit-worth", m_worth, 1, 1);
+        for (int column : {1, 3, 5}) form->setColumnStretch(column, 1);
         card->content()->addLayout(form);
         return card;
     }
@@ -115,13 +150,11 @@ private:
         QVBoxLayout* layout = nullptr;
         auto* column = side_column(layout);
         layout->addWidget(heading(tr("Is it the supply at all?")));
-        layout->addWidget(body(tr("Before the cover comes off: plug fuse, lead core by core and core to core, a known-good supply in its "
-                                  "place, or the rails read at the supply's own connector. "
-                                  "A good supply is a result: the job then points elsewhere."),
-                               "muted"));
         m_verdict = new Card({}, "plain");
         m_verdict->setObjectName(QStringLiteral("triage-verdict"));
         layout->addWidget(m_verdict);
+        m_rails = new ConnectorRails(m_with);
+        layout->addWidget(m_rails);
         m_first = new Card(tr("First thoughts"), "plain");
         m_first->setObjectName(QStringLiteral("first-thoughts"));
         layout->addWidget(m_first);
@@ -137,6 +170,9 @@ private:
 
     void refresh() {
         for (auto& w : m_words) w.button->setChecked(entry_of(w.act, w.word) >= 0);
+        m_outside->refresh();
+        m_tries->refresh();
+        m_rails->refresh();
         const auto& unit = m_with.session.job().unit;
         const auto fill = [](QLineEdit* edit, const QString& text) {
             if (!edit->hasFocus() && edit->text() != text) edit->setText(text);
@@ -154,20 +190,13 @@ private:
             m_first->set_text({});
             return;
         }
-        const double good = a->assessment.supply_good;
-        m_verdict->set_look(good > 0.5 ? "good" : "plain");
-        m_verdict->set_title(tr("Chance that the supply is good: %1").arg(qs(format_share(good))));
-        if (half_traced(a->replay.board)) {
-            m_verdict->set_title(tr("Whether the supply is good: not known yet"));
-            m_verdict->set_text(tr("Too little of the board is entered to judge it. Rails measured at its connector would tell."));
-        } else {
-            m_verdict->set_text(a->replay.symptoms.empty() ? tr("Nothing is logged yet, so this is the prior.")
-                                : good > 0.5               ? tr("Look at the load boards, the output stage and the plugs first.")
-                                             : tr("What is logged points at the supply. Rails measured at its connector would settle it."));
-        }
+        const auto& t = a->triage;
+        m_verdict->set_look(t.earth_open ? "stop" : t.verdict == Verdict::RunsRight || t.verdict == Verdict::Outside ? "good" : "plain");
+        m_verdict->set_title(qs(wording::verdict_title(t)));
+        m_verdict->set_text(qs(wording::verdict_text(t)));
         QStringList lines;
         for (const auto& b : a->assessment.parts) {
-            if (lines.size() >= 5 || b.bad < 0.05) break;
+            if (lines.size() >= kMostThoughts || b.bad < 0.05) break;
             const auto& part = a->replay.board.part(b.part);
             lines << QStringLiteral("%1  %2").arg(qs(format_share(b.bad)), qs(wording_of(part)));
         }
@@ -188,6 +217,10 @@ private:
     std::vector<WordButton> m_words;
     QLineEdit *m_name = nullptr, *m_model = nullptr, *m_maker = nullptr, *m_serial = nullptr, *m_worth = nullptr;
     Card *m_verdict = nullptr, *m_first = nullptr;
+    OutsideCard* m_outside = nullptr;
+    TriesCard* m_tries = nullptr;
+    ConnectorRails* m_rails = nullptr;
+    bool m_completed = false; ///< the fields know the units of earlier jobs
 };
 
 } // namespace

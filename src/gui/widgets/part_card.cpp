@@ -84,8 +84,10 @@ void PartCard::add_looks(int index) {
     auto* looks = new QGridLayout;
     looks->setSpacing(4);
     int k = 0;
-    for (const char* word : {"fine", "bulged", "leaking", "burnt", "brown", "cracked", "hole", "soot", "dry-joint"}) {
-        auto* b = button(word_text(word), qPrintable(QStringLiteral("look-") + QString::fromLatin1(word)));
+    const auto& a = m_with.session.analysis();
+    if (!a) return;
+    for (const auto& word : a->looks_of(m_with.session.replay().board.part(index).kind)) {
+        auto* b = button(word_text(word), qPrintable(QStringLiteral("look-") + qs(word)));
         b->setToolTip(tr("Log the look: %1").arg(word_text(word)));
         b->setCheckable(true);
         b->setChecked(seen != looked.end() && seen->second == word);

@@ -1,0 +1,63 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Is it the supply at all? What is asked before the cover comes off, and what each answer says of causes that lie outside the board: the
+// way in (socket, plug fuse, lead), the adapter, what is fed. Chances come from the table "outside" of data/practice.json.
+#pragma once
+#include "board/board.h"
+
+#include <array>
+#include <string>
+#include <string_view>
+#include <vector>
+
+namespace ohmo {
+
+enum class Outside {
+    Feed,    ///< socket, plug fuse, lead
+    Adapter, ///< of a board that has no mains of its own
+    Load,    ///< what it feeds
+    Other,   ///< none of these and not on the board
+};
+inline constexpr std::size_t kOutsides = 4;
+std::string_view outside_name(Outside cause); ///< "feed", "adapter", "load", "other"
+
+struct OutsideCheck {
+    std::string_view id;
+    std::vector<std::string_view> answers; ///< the first is what a sound one gives
+    bool mains = false, adapter = false;   ///< only where there is one
+    double Practice::*minutes = nullptr;
+};
+
+const std::vector<OutsideCheck>& outside_checks();
+const OutsideCheck* outside_check(std::string_view id);
+bool asked_of(const OutsideCheck& check, const Board& board);
+
+/// Chances of an answer: by outside cause, with the fault on the board, with a fault there that blows fuses.
+struct AnswerChances {
+    std::array<double, kOutsides> outside{};
+    double board = 1, shorting = 1;
+};
+AnswerChances answer_chances(const Practice& practice, std::string_view check, std::string_view answer);
+
+/// What stands outside, as answers come in: that nothing on the board is wrong and the complaint comes from elsewhere, held against a
+/// fault on the board.
+class OutsideOdds {
+public:
+    OutsideOdds(const Board& board, double other); ///< `other`: chance that a complaint comes from nowhere that is known
+    void hear(std::string_view check, std::string_view answer);
+
+    /// Chance, before anything is said of the board, that it is sound and the complaint comes from there; as the answers leave it. Of
+    /// Outside::Other: that a complaint comes of itself, whatever the board is.
+    double weight(Outside cause) const;
+    double all() const; ///< feed, adapter and load together
+    /// Chance of all answers with a fault on the board, one that blows fuses or not: the larger of both is 1.
+    double board_factor(bool shorting) const;
+    /// Bits that an answer to the check would bring on "the board, or where outside", with the chances `outside` as they stand.
+    double bits(const OutsideCheck& check, const std::array<double, kOutsides>& outside) const;
+
+private:
+    const Practice& m_practice;
+    std::array<double, kOutsides> m_cause{};
+    double m_board = 1, m_shorting = 1;
+};
+
+} // namespace ohmo

@@ -1,0 +1,149 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Take in, make safe and the dialogs that go round: look round, part sheet, taking apart.
+#include "gui/window_driver.h"
+
+#include "job/look_round.h"
+
+#include <QAction>
+#include <QCompleter>
+#include <QDialog>
+#include <QTableWidget>
+
+using namespace ohmo;
+using namespace ohmo::test;
+
+using Rounds = WindowTest;
+
+TEST_F(Rounds, TakeInAsksOutsideCountsTriesAndReadsRails) {
+    open("/jobs/fresh.ohmo.json");
+    window->go_to(QStringLiteral("take-in"));
+    EXPECT_FALSE(find<QWidget>("tries-card")->isVisible());
+    click("symptom-comes-and-goes");
+    ASSERT_TRUE(settled());
+    EXPECT_TRUE(find<QWidget>("tries-card")->isVisible());
+    click("try-cold");
+    click("try-fails");
+    find<QLineEdit>("try-minutes")->setText(QStringLiteral("8"));
+    click("try-dies");
+    ASSERT_TRUE(settled());
+    ASSERT_EQ(session->replay().tries.size(), 1U);
+    EXPECT_EQ(session->replay().tries[0].back().seconds, 480);
+    EXPECT_EQ(session->replay().tries[0].back().warm, false);
+
+    click("check-plug-fuse-whole");
+    click("check-lead-live-open");
+    ASSERT_TRUE(settled());
+    EXPECT_TRUE(find<QPushButton>("check-lead-live-open")->isChecked());
+    click("check-lead-live-through"); // another answer takes the place of the first
+    ASSERT_TRUE(settled());
+    EXPECT_FALSE(find<QPushButton>("check-lead-live-open")->isChecked());
+    EXPECT_EQ(session->replay().outside.at("lead-live"), "through");
+    click("check-lead-live-through"); // and is taken back by itself
+    ASSERT_TRUE(settled());
+    EXPECT_FALSE(session->replay().outside.contains("lead-live"));
+
+    auto* idle = find<QLineEdit>("rail-idle-+24V");
+    idle->setFocus();
+    idle->setText(QStringLiteral("24.1"));
+    QTest::keyClick(idle, Qt::Key_Return);
+    EXPECT_TRUE(find<QLineEdit>("rail-loaded-+24V")->hasFocus());
+    QTest::keyClicks(find<QLineEdit>("rail-loaded-+24V"), QStringLiteral("18.2 V"));
+    QTest::keyClick(find<QLineEdit>("rail-loaded-+24V"), Qt::Key_Return);
+    ASSERT_TRUE(settled());
+    EXPECT_EQ(session->analysis()->triage.verdict, Verdict::WeakUnderLoad);
+    EXPECT_EQ(idle->text(), QStringLiteral("24.1 V"));
+}
+
+TEST_F(Rounds, TakeInCompletesUnitsOfEarlierJobs) {
+    settings.add_recent_job(QStringLiteral("/jobs/half.ohmo.json"));
+    open("/jobs/fresh.ohmo.json");
+    window->go_to(QStringLiteral("take-in"));
+    auto* maker = find<QLineEdit>("unit-maker");
+    ASSERT_TRUE(wait([&] { return maker->completer() != nullptr; }));
+    maker->completer()->setCompletionPrefix(QStringLiteral("quill"));
+    EXPECT_EQ(maker->completer()->currentCompletion(), QStringLiteral("Quillmere"));
+}
+
+TEST_F(Rounds, LookRoundTakesOneKeyAFinding) {
+    open("/jobs/fresh.ohmo.json");
+    find<QAction>("action-look-round")->trigger();
+    auto* round = find<QDialog>("look-round");
+    ASSERT_NE(round, nullptr);
+    const int parts = static_cast<int>(demo_board().parts.size());
+    const auto first = session->replay().board.part(look_round(session->replay()).front().part).ref;
+    QTest::keyClick(round, Qt::Key_2); // the commonest look of that kind when it is bad
+    ASSERT_TRUE(settled());
+    EXPECT_EQ(session->job().journal.back().part, first);
+    EXPECT_NE(session->job().journal.back().saw, "fine");
+    QTest::keyClick(round, Qt::Key_Return);
+    ASSERT_TRUE(settled());
+    EXPECT_EQ(session->job().journal.back().saw, "fine");
+    QTest::keyClick(round, Qt::Key_O);
+    ASSERT_TRUE(settled());
+    EXPECT_EQ(session->job().journal.back().saw, "soot");
+    EXPECT_FALSE(session->job().journal.back().stage.empty());
+    for (int stage = 0; stage < 12; ++stage) QTest::keyClick(round, Qt::Key_L);
+    ASSERT_TRUE(settled());
+    EXPECT_EQ(static_cast<int>(session->replay().looks.size()), parts) << "every part has been looked at";
+    EXPECT_TRUE(find<QLabel>("look-round-part")->text().startsWith(QStringLiteral("Once round")));
+    QTest::keyClick(round, Qt::Key_Left);
+    EXPECT_FALSE(find<QLabel>("look-round-part")->text().startsWith(QStringLiteral("Once round")));
+}
+
+TEST_F(Rounds, MakeSafeListsWhatHoldsChargeAndLogsOnIt) {
+    open("/jobs/fresh.ohmo.json");
+    log("+ C99 film 4u7 630V HV2 PGND"); // a second store that no bleeder reaches
+    window->go_to(QStringLiteral("make-safe"));
+    auto* table = find<QTableWidget>("stores-table");
+    ASSERT_EQ(table->rowCount(), 2);
+    int row = 0;
+    while (row < 1 && !table->item(row, 0)->text().contains(QStringLiteral("C99"))) ++row;
+    EXPECT_EQ(table->item(row, 3)->text(), QStringLiteral("not yet"));
+    EXPECT_TRUE(table->item(row, 2)->text().contains(QStringLiteral("nothing")));
+    log("HV 4 V");
+    table->setCurrentCell(row, 0);
+    EXPECT_TRUE(find<QLineEdit>("volts-now")->placeholderText().contains(QStringLiteral("C99")));
+    find<QLineEdit>("volts-now")->setText(QStringLiteral("0.25"));
+    click("log-volts");
+    ASSERT_TRUE(settled());
+    EXPECT_TRUE(table->item(row, 3)->text().startsWith(QStringLiteral("250 mV"))) << table->item(row, 3)->text().toStdString();
+    log("HV 322 V mains"); // power was on again: what was measured is worth nothing
+    EXPECT_EQ(table->item(row, 3)->text(), QStringLiteral("not yet"));
+}
+
+TEST_F(Rounds, PartSheetFollowsTheSelectionAndFillsTheBenchLine) {
+    open("/jobs/half.ohmo.json");
+    window->go_to(QStringLiteral("probe"));
+    window->select_part(QStringLiteral("C5"));
+    find<QAction>("action-part-sheet")->trigger();
+    auto* tests = find<QTableWidget>("part-sheet-tests");
+    ASSERT_TRUE(wait([&] { return tests->rowCount() == 3; }));
+    EXPECT_TRUE(find<QLabel>("part-sheet-judged")->text().contains(QStringLiteral("bad")));
+    window->select_part(QStringLiteral("Q1"));
+    ASSERT_TRUE(wait([&] { return tests->rowCount() > 3; }));
+    tests->setCurrentCell(0, 0);
+    QTest::keyClick(tests, Qt::Key_Return);
+    EXPECT_TRUE(find<QLineEdit>("bench-input")->text().startsWith(QStringLiteral("Q1 D-S ohms")));
+}
+
+TEST_F(Rounds, WhatCameOffComesBackInOrder) {
+    open("/jobs/fresh.ohmo.json");
+    find<QAction>("action-apart")->trigger();
+    auto* text = find<QLineEdit>("apart-text");
+    for (const char* thing : {"lid, 4 screws", "ribbon, red edge left"}) {
+        text->setText(QString::fromLatin1(thing));
+        QTest::keyClick(text, Qt::Key_Return);
+    }
+    auto* list = find<QListWidget>("apart-list");
+    ASSERT_EQ(list->count(), 2);
+    EXPECT_TRUE(list->item(0)->text().startsWith(QStringLiteral("ribbon")));
+    window->go_to(QStringLiteral("hand-back"));
+    EXPECT_TRUE(find<QLabel>("hand-back-apart")->text().contains(QStringLiteral("ribbon")));
+    list->item(0)->setCheckState(Qt::Checked);
+    EXPECT_TRUE(find<QLabel>("apart-left")->text().contains(QStringLiteral("lid")));
+    list->item(0)->setCheckState(Qt::Unchecked);
+    EXPECT_EQ(to_put_back(session->replay().apart).size(), 2U);
+    for (int k : {0, 1}) list->item(k)->setCheckState(Qt::Checked);
+    ASSERT_TRUE(settled());
+    EXPECT_FALSE(find<QLabel>("hand-back-apart")->isVisible());
+}
