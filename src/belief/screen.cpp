@@ -191,6 +191,10 @@ std::optional<double> Screen::moved_about(std::size_t reading, const std::vector
 
 double Screen::moved(std::size_t reading, const std::vector<Override>& values, double z) {
     if (const auto about = moved_about(reading, values, z)) return *about;
+    return moved_solved(reading, values, z);
+}
+
+double Screen::moved_solved(std::size_t reading, const std::vector<Override>& values, double z) {
     return m_base.residual[reading] * m_seen[reading].touch.noise - left(reading, solved_reading(solved(values, z), reading));
 }
 

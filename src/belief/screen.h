@@ -28,6 +28,8 @@ public:
     /// Change of a reading when these unknowns take middle + z spread; by the change of one conductance where that has digits enough,
     /// else solved.
     double moved(std::size_t reading, const std::vector<Override>& values, double z);
+    /// The same by solving the network anew, whatever that takes.
+    double moved_solved(std::size_t reading, const std::vector<Override>& values, double z);
 
     /// ln of how much better the readings agree with these middles and spreads in place of the present ones, at the best of their values.
     double gain(const std::vector<Override>& values);

@@ -124,6 +124,10 @@ private:
     void wait_for(const State& base, double estimate, std::vector<std::uint8_t> mode, Screen& screen, const std::vector<Override>& to);
     void solve_waiting();
     void move_among_twins(const State& base);
+    void look_on(const CancelToken& cancel);
+    bool begin_again();
+    std::vector<std::vector<std::uint8_t>> with_children(std::vector<std::uint8_t> mode, std::size_t position, int to) const;
+    std::vector<std::vector<std::uint8_t>> without_others(const std::vector<std::uint8_t>& mode, std::size_t position) const;
     State* doubtful(double best) const; ///< the likeliest state that was only added up and weighs in
     int slips_mended(Screen& screen, const Fit& around, const std::vector<Override>& to) const;
     double depth_now() const;
@@ -160,6 +164,7 @@ private:
     std::vector<Waiting> m_waiting;                                          ///< a heap, likeliest first
     std::shared_ptr<const Fit> m_around;                                     ///< of the state that is expanded
     double m_most_evidence = 0;
+    bool m_looked_again = false;
     int m_fits = 0, m_expanded = 0;
 };
 

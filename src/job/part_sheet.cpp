@@ -104,7 +104,7 @@ private:
         out.here = shown(here, {});
         out.alone = shown(alone, {});
         for (const auto mode : modes_of(m_part.kind)) {
-            const Shown bad = shown(alone, {{m_out.part, mode, {}}});
+            const Shown bad = shown(alone, {{m_out.part, mode, place_of(out)}});
             const bool apart = bad.over != out.alone.over || (!bad.over && (bad.low > out.alone.high || bad.high < out.alone.low));
             if (apart) out.failures.push_back({mode, bad});
         }
@@ -117,6 +117,13 @@ private:
             if (const auto read = last_read({leads.what, red, black}, sister)) out.sisters.emplace_back(sister, *read);
         }
         return out;
+    }
+
+    // A bridge breaks leg by leg: each test is asked of its own.
+    std::string place_of(const PartTest& test) const {
+        if (m_part.kind != PartKind::Bridge) return {};
+        const bool in = test.red.front() == '~';
+        return (in ? test.red : test.black) + (in ? test.black : test.red);
     }
 
     static TestVerdict judged(const PartTest::Read& read, const Shown& sound) {

@@ -40,6 +40,12 @@ TEST(PartSheet, ASwitchIsTestedAcrossAndAtItsGate) {
     for (const auto& t : sheet.tests) EXPECT_FALSE(t.read);
 }
 
+TEST(PartSheet, EachLegOfABridgeTellsItsShort) {
+    const auto sheet = part_sheet(*analyse(discharged("rb6-fresh")), at(demo_board(), "BR1"));
+    ASSERT_EQ(sheet.tests.size(), 8U);
+    for (const auto& t : sheet.tests) EXPECT_TRUE(tells(t, FaultMode::Short)) << t.red << " " << t.black;
+}
+
 TEST(PartSheet, ReadsInPlaceAndLiftedAreJudgedByTheirOwnFigures) {
     const Job job = with_all(discharged("rb6-fresh"), {read_part("esr", "C5", 3.6)});
     auto sheet = part_sheet(*analyse(job), at(demo_board(), "C5"));

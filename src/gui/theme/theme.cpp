@@ -59,7 +59,7 @@ QToolButton[kind="chip"] { border-radius: 10px; padding: 2px 9px; }
 QLineEdit { background: %panel%; color: %text%; border: 1px solid %line%; border-radius: 4px; padding: 4px 6px; }
 QLineEdit:focus { border: 2px solid %accent%; padding: 3px 5px; }
 QTableView, QListView, QTextBrowser { background: %panel%; color: %text%; border: 1px solid %line%; gridline-color: %line%; alternate-background-color: %inset%; }
-QTableView::item { padding: 2px 7px; }
+QTableView::item { padding: 2px 7px; border: 0px solid transparent; }
 QTableView::item:selected, QListView::item:selected { background: %accent%; color: %on_accent%; }
 QHeaderView::section { background: %inset%; color: %muted%; border: none; border-bottom: 1px solid %line%; padding: 4px 6px; }
 QScrollArea { border: none; background: transparent; }
