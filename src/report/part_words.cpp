@@ -43,8 +43,17 @@ std::string test_read(const PartTest& t) {
 }
 
 std::string test_failures(const Board& board, int part, const PartTest& t) {
+    std::vector<std::pair<std::string, std::string>> by_shown; // what shows the same is named together
+    for (const auto& f : t.failures) {
+        const std::string name = mode(board.part(part).kind, f.mode), text = shown(t.what, f.alone);
+        const auto same = std::find_if(by_shown.begin(), by_shown.end(), [&](const auto& s) { return s.first == text; });
+        if (same == by_shown.end())
+            by_shown.emplace_back(text, name);
+        else
+            same->second += ", " + name;
+    }
     std::vector<std::string> out;
-    for (const auto& f : t.failures) out.push_back(mode(board.part(part).kind, f.mode) + " " + shown(t.what, f.alone));
+    for (const auto& [text, names] : by_shown) out.push_back(names + ": " + text);
     return joined(out, "; ");
 }
 
