@@ -21,11 +21,12 @@ constexpr double kWeighsIn = 5;                  // nats below the best: what wa
 constexpr double kSameFit = 0.1, kBetterFit = 2; // nats: taken over; expanded again
 constexpr int kBeginnings = 3;                   // further ones, of a search whose best state gives up readings
 constexpr int kManySlips = 2;
-constexpr int kMoreFits = 150;    // for that, beyond the others
-constexpr double kHeadroom = 0.3; // nats a reading that a state may agree better than its bell's middle says
-constexpr double kMisjudged = 2;  // nats between a fit that saved work and a whole one
-constexpr double kAgainst = 3;    // nats by which readings speak against a short
-constexpr double kHides = 0.1;    // chance of what a short opens, that it may then stand behind
+constexpr std::size_t kPaired = 5; // of the likeliest children
+constexpr int kMoreFits = 150;     // for that, beyond the others
+constexpr double kHeadroom = 0.3;  // nats a reading that a state may agree better than its bell's middle says
+constexpr double kMisjudged = 2;   // nats between a fit that saved work and a whole one
+constexpr double kAgainst = 3;     // nats by which readings speak against a short
+constexpr double kHides = 0.1;     // chance of what a short opens, that it may then stand behind
 
 std::vector<double> middles(const std::vector<Unknown>& prior) {
     std::vector<double> out;
@@ -596,22 +597,31 @@ bool IslandSearch::begin_again() {
     return best_of(m_states) > before + kBetterFit;
 }
 
-// The state with this deviation: alone, with each of the likeliest that it brings down, and with all of those.
+// The state with this deviation: alone, with each of the likeliest that it brings down, with each two of them, and with all.
 std::vector<std::vector<std::uint8_t>> IslandSearch::with_children(std::vector<std::uint8_t> mode, std::size_t position, int to) const {
     mode[position] = static_cast<std::uint8_t>(to);
-    std::vector<std::vector<std::uint8_t>> out = {mode};
-    auto all = mode;
+    std::vector<const Edge*> children;
     for (int e : m_net.out_of[static_cast<std::size_t>(m_island.units[position])]) {
         const Edge& edge = m_net.edges[static_cast<std::size_t>(e)];
         const int child = m_position[static_cast<std::size_t>(edge.child)];
         if (edge.parent_mode != to || edge.chance < kHides || child < 0 || m_enumerated[static_cast<std::size_t>(child)] == 0) continue;
         const auto at = static_cast<std::size_t>(child);
-        if (mode[at] != m_best_alone[at] || mode[at] == edge.child_mode) continue;
-        out.push_back(mode);
-        out.back()[at] = static_cast<std::uint8_t>(edge.child_mode);
-        all[at] = static_cast<std::uint8_t>(edge.child_mode);
+        if (mode[at] == m_best_alone[at] && mode[at] != edge.child_mode) children.push_back(&edge);
     }
-    if (out.size() > 2) out.push_back(std::move(all));
+    std::stable_sort(children.begin(), children.end(), [](const Edge* a, const Edge* b) { return a->chance > b->chance; });
+    const auto with = [&](std::vector<std::uint8_t> state, const Edge* edge) {
+        state[static_cast<std::size_t>(m_position[static_cast<std::size_t>(edge->child)])] = static_cast<std::uint8_t>(edge->child_mode);
+        return state;
+    };
+    std::vector<std::vector<std::uint8_t>> out = {mode};
+    auto all = mode;
+    for (std::size_t i = 0; i < children.size(); ++i) {
+        const auto single = with(mode, children[i]);
+        out.push_back(single);
+        all = with(std::move(all), children[i]);
+        for (std::size_t k = 0; k < i && i < kPaired; ++k) out.push_back(with(single, children[k]));
+    }
+    if (children.size() > 2) out.push_back(std::move(all));
     return out;
 }
 

@@ -66,8 +66,20 @@ private:
         return net >= 0 && std::any_of(part.pins.begin(), part.pins.end(), [&](const Pin& p) { return p.id == net; });
     }
 
+    // From the bulk rail, or from a switch's own collector, to its base or gate: what gets it going, not what drives it.
+    bool starts_a_switch(const Part& part) const {
+        if (part.pins.size() != 2) return false;
+        for (const auto& sw : m_board.parts) {
+            if (!is_switch_device(sw.kind)) continue;
+            const NetId in = sw.net(sw.net("G") >= 0 ? "G" : "B"), from = sw.net(kind_info(sw.kind).red);
+            if (joins(part, in, from) || joins(part, in, m_roles.hv)) return true;
+        }
+        return false;
+    }
+
     double ohms(int index, const Part& part) const {
         if (joins(part, m_roles.source, m_roles.primary_ground)) return m_p.taken_sense_ohms;
+        if (starts_a_switch(part)) return m_p.taken_feed_ohms;
         if (holds(m_roles.drive_path, index)) return m_p.taken_drive_ohms;
         if (holds(m_roles.drive, index)) return m_p.taken_pull_down_ohms;
         if (on(part, m_roles.hv)) return m_p.taken_feed_ohms;

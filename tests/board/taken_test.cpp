@@ -74,3 +74,18 @@ TEST(TakenValues, BelowTheSwitchAndInFrontOfTheGate) {
     EXPECT_GT(taken("R11"), 1000);       // pull-down
     EXPECT_GT(taken("C5"), taken("C8")); // bulk over controller supply
 }
+
+// From the bulk rail to a base, and from a transistor's own collector to its base: what gets it going, hundreds of kilohms.
+TEST(TakenValues, ResistorsThatStartASwitchAreNoDrive) {
+    Board b = ohmo::test::demo("bd2-self-oscillating").board;
+    for (const char* ref : {"R6", "R9"}) {
+        auto& part = b.parts[static_cast<std::size_t>(ohmo::test::at(b, ref))];
+        part.value.clear();
+    }
+    ohmo::take_values(b);
+    for (const char* ref : {"R6", "R9"}) {
+        const auto& part = b.part(ohmo::test::at(b, ref));
+        ASSERT_TRUE(part.taken_for) << ref;
+        EXPECT_EQ(*part.taken_for, ohmo::shipped_practice().taken_feed_ohms) << ref;
+    }
+}
