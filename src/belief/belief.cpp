@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "belief/belief.h"
 
+#include "belief/nothing_wrong.h"
+
 #include "belief/across.h"
 
 #include "base/parallel.h"
@@ -109,7 +111,7 @@ private:
                 const bool again = std::any_of(all.begin() + static_cast<long>(i) + 1, all.end(),
                                                [&](const Observation& later) { return same_reading(o, later); });
                 if (!again) reading(o, static_cast<std::size_t>(i));
-            } else if (o.kind != Seen::Symptom && o.kind != Seen::LiveVolts && o.kind != Seen::LiveRipple && o.kind != Seen::Outside) {
+            } else if (o.part >= 0 || !o.area.empty()) { // all else speaks of the whole unit
                 words(o);
             }
         }
@@ -366,7 +368,7 @@ private:
         for (int k = 0; k < subsets; ++k) {
             sign[k] = 1;
             for (std::size_t b = 0; b < complaints.list.size(); ++b)
-                if ((k >> b & 1) != 0) sign[k] *= -(1 - complaints.list[b].leak);
+                if ((k >> b & 1) != 0) sign[k] *= -(1 - complaints.list[b].leak());
         }
         double top = kNone;
         for (const auto& row : total) top = std::max(top, row[0]);
@@ -382,9 +384,10 @@ private:
             for (int k = 0; k < subsets; ++k) w += sign[k] * std::exp(total[a][k] - top);
             whole += std::max(0.0, w);
         }
-        const auto fine = nothing_wrong();
+        const auto fine = ln_nothing_wrong(out.m_islands, out.m_ages);
         std::array<double, kOutsides> outside{};
-        for (std::size_t c = 0; c < kOutsides; ++c) whole += outside[c] = std::exp(ln_outside(fine, static_cast<Outside>(c)) - top);
+        for (std::size_t c = 0; c < kOutsides; ++c)
+            whole += outside[c] = std::exp(ln_outside(fine, complaints, static_cast<Outside>(c)) - top);
         const double z = top + std::log(whole), off = std::exp(ln_off - z);
         for (std::size_t c = 0; c < kOutsides; ++c) out.m_outside[c] = outside[c] / whole;
         double open = 0;
@@ -392,7 +395,7 @@ private:
             double here = 0;
             for (int a = 0; a < kAges; ++a)
                 for (int k = 0; k < subsets; ++k)
-                    if ((k >> b & 1) == 0) here += complaints.list[b].leak * sign[k] * std::exp(total[a][k | 1 << b] - z);
+                    if ((k >> b & 1) == 0) here += complaints.list[b].leak() * sign[k] * std::exp(total[a][k | 1 << b] - z);
             if (here > 0.5)
                 for (int e : complaints.list[b].entries) out.m_open_complaints.insert(e);
             open = std::max(open, here);
@@ -400,7 +403,7 @@ private:
         out.m_unexplained = std::clamp(off + open, 0.0, 1.0);
         marginals(sum, total, sign, z, off);
         joints();
-        out.m_supply_good = std::min(1.0, good_supply(fine, z) + std::accumulate(out.m_outside.begin(), out.m_outside.end(), 0.0));
+        out.m_supply_good = std::min(1.0, std::exp(ln_of_itself(fine, complaints) - z) + out.outside());
     }
 
     template <class Tables, class Table>
@@ -465,9 +468,8 @@ private:
                 leaf_at(i, nullptr, 1, 0, off); // off the map what was seen of the part alone stays true
             }
         }
-        const double outside = std::accumulate(out.m_outside.begin(), out.m_outside.end(), 0.0);
         for (auto& mine : out.m_marginal) {
-            mine[0] += outside;
+            mine[0] += out.outside();
             double all = 0;
             for (double& m : mine) all += m = std::max(m, 0.0);
             for (double& m : mine) m /= std::max(all, 1e-12);
@@ -534,13 +536,13 @@ private:
         for (auto& j : list) {
             before += j.p;
             for (std::size_t k = 0; k < out.m_complaints.list.size(); ++k) {
-                double silent = 1 - out.m_complaints.list[k].leak;
+                double silent = 1 - out.m_complaints.list[k].leak();
                 for (const auto& [u, m] : j.faults) silent *= out.m_complaints.silent(u, m, 1 << k);
                 j.p *= 1 - silent;
             }
             after += j.p;
         }
-        const double outside = std::accumulate(out.m_outside.begin(), out.m_outside.end(), 0.0);
+        const double outside = out.outside();
         for (auto& j : list) j.p *= std::max(0.0, 1 - out.m_unexplained - outside) * (after > 0 ? before / after : 1);
         const auto sound = std::find_if(list.begin(), list.end(), [](const Joint& j) { return j.faults.empty(); });
         if (sound != list.end())
@@ -556,52 +558,6 @@ private:
                 if (at.slipped[j] != 0) out.m_slipped.push_back(island->seen()[j].entry);
         }
         std::sort(out.m_slipped.begin(), out.m_slipped.end());
-    }
-
-    // The weight of the one state in which nothing is wrong, by age, whatever was complained of.
-    std::optional<std::array<double, kAges>> nothing_wrong() const {
-        const auto& out = *m_out;
-        std::array<double, kAges> ln{};
-        std::vector<double> chances;
-        for (int a = 0; a < kAges; ++a) {
-            ln[a] = std::log(out.m_ages.chance[static_cast<std::size_t>(a)]);
-            for (const auto& island : out.m_islands) {
-                const State* fine = nullptr;
-                for (const auto& s : island->states()) {
-                    bool all = true;
-                    for (std::size_t i = 0; i < s->mode.size(); ++i) all = all && (!island->enumerated(i) || s->mode[i] == 0);
-                    if (all) fine = s.get();
-                }
-                if (fine == nullptr) return std::nullopt;
-                ln[a] += fine->ln_all[a];
-                for (std::size_t i = 0; i < fine->mode.size(); ++i) {
-                    if (island->enumerated(i)) continue;
-                    island->leaf(i, fine, a, chances);
-                    const double sum = std::accumulate(chances.begin(), chances.end(), 0.0);
-                    ln[a] += std::log(std::max(chances[0], 1e-300) / std::max(sum, 1e-300));
-                }
-            }
-        }
-        return ln;
-    }
-
-    // Nothing on the board is wrong, and every complaint comes from outside; what was asked last says from where.
-    double ln_outside(const std::optional<std::array<double, kAges>>& fine, Outside cause) const {
-        const auto& complaints = m_out->m_complaints.list;
-        if (!fine || complaints.empty() || cause == Outside::Other) return kNone;
-        double ln = kNone;
-        for (double age : *fine) ln = ln_sum(ln, age);
-        for (const auto& c : complaints)
-            ln += std::log(std::max(1e-12, &c == &complaints.back() ? c.outside.weight(cause) : c.outside.all()));
-        return ln;
-    }
-
-    double good_supply(const std::optional<std::array<double, kAges>>& fine, double z) const {
-        if (!fine) return 0;
-        double ln_leaks = 0, p = 0;
-        for (const auto& c : m_out->m_complaints.list) ln_leaks += std::log(c.leak);
-        for (double age : *fine) p += std::exp(age + ln_leaks - z);
-        return p;
     }
 
     const Board& m_board;

@@ -57,6 +57,7 @@ public:
     double supply_good() const { return m_supply_good; }
     /// Chance that a complaint comes from there and from nothing on the board.
     double outside(Outside cause) const { return m_outside[static_cast<std::size_t>(cause)]; }
+    double outside() const { return outside(Outside::Feed) + outside(Outside::Adapter) + outside(Outside::Load); }
     const std::vector<Joint>& joints() const { return m_joints; } ///< likeliest first
     const std::vector<int>& slipped() const { return m_slipped; } ///< entries that the best states take for slips
     /// Journal entries of words that the leading story leaves open.

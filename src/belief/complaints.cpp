@@ -56,7 +56,6 @@ private:
     void outside(Complaint& c, const Evidence& evidence) {
         for (const auto& o : evidence.observations)
             if (o.kind == Seen::Outside && o.renewed == c.renewed) c.outside.hear(o.check, o.word);
-        c.leak = c.outside.weight(Outside::Other);
         if (c.outside.board_factor(false) == c.outside.board_factor(true)) return;
         const auto k = static_cast<std::size_t>(&c - m_out.list.data());
         for_each_mode([&](std::size_t u, std::size_t m) {
@@ -74,7 +73,7 @@ private:
             }
         if (m_out.list.size() == kMostComplaints) return -1;
         const double unknown = half_traced(m_board) ? m_p.unexplained_untraced : m_p.unexplained_complaint;
-        m_out.list.push_back({{o.entry}, o.renewed, unknown, OutsideOdds(m_board, unknown)});
+        m_out.list.push_back({{o.entry}, o.renewed, OutsideOdds(m_board, unknown)});
         m_of_words.push_back(fresh ? 0 : 1);
         for_each_mode([&](std::size_t u, std::size_t m) { m_out.explains[u][m][m_out.list.size() - 1] = 1; });
         return static_cast<int>(m_out.list.size()) - 1;

@@ -20,9 +20,9 @@ inline constexpr int kSubsets = 1 << kMostComplaints;
 /// Several words of one time are one complaint: what explains the least explained of them explains all.
 struct Complaint {
     std::vector<int> entries;
-    std::set<int> renewed; ///< what had been replaced by then
-    double leak = 0.02;    ///< chance that it comes of itself
-    OutsideOdds outside;   ///< what was asked of causes outside then
+    std::set<int> renewed;                           ///< what had been replaced by then
+    OutsideOdds outside;                             ///< what was asked of causes outside then
+    double leak() const { return outside.itself(); } ///< chance that it comes of itself
 };
 
 struct Complaints {
@@ -32,7 +32,7 @@ struct Complaints {
     /// By unit and mode: ln of what rails that were right leave of it.
     std::vector<std::vector<double>> ln_spared;
     int subsets() const { return 1 << list.size(); }
-    double leak_of(int single) const { return list[static_cast<std::size_t>(std::countr_zero(static_cast<unsigned>(single)))].leak; }
+    double leak_of(int single) const { return list[static_cast<std::size_t>(std::countr_zero(static_cast<unsigned>(single)))].leak(); }
     /// Chance that mode m of a unit brings about none of the complaints of a subset.
     double silent(int unit, int mode, int subset) const;
 };

@@ -15,28 +15,16 @@ constexpr double kTowards = 1.5;  // spreads towards less: what a short or leak 
 constexpr double kSlipWeighs = 8; // nats that a reading in agreement has over a slip, about
 constexpr double kStrained = 3;   // deviations of an unknown that ask for another beginning
 constexpr int kFirstRounds = 10, kNextRounds = 6;
-constexpr double kMended = 0.3;                  // of the gap that a reading given up may still keep
-constexpr std::size_t kRescues = 6;              // a state, best first
-constexpr double kWeighsIn = 5;                  // nats below the best: what was only added up is solved
-constexpr double kSameFit = 0.1, kBetterFit = 2; // nats: taken over; expanded again
-constexpr int kBeginnings = 3;                   // further ones, of a search whose best state gives up readings
-constexpr int kManySlips = 2;
-constexpr std::size_t kPaired = 5; // of the likeliest children
-constexpr int kMoreFits = 150;     // for that, beyond the others
-constexpr double kHeadroom = 0.3;  // nats a reading that a state may agree better than its bell's middle says
-constexpr double kMisjudged = 2;   // nats between a fit that saved work and a whole one
-constexpr double kAgainst = 3;     // nats by which readings speak against a short
-constexpr double kHides = 0.1;     // chance of what a short opens, that it may then stand behind
+constexpr double kWeighsIn = 5;   // nats below the best: what was only added up is solved
+constexpr double kSameFit = 0.1;  // nats: a better fit of the same circuit is taken over
+constexpr int kMoreFits = 150;    // for that, beyond the others
+constexpr double kHeadroom = 0.3; // nats a reading that a state may agree better than its bell's middle says
+constexpr double kMisjudged = 2;  // nats between a fit that saved work and a whole one
+constexpr double kAgainst = 3;    // nats by which readings speak against a short
 
 std::vector<double> middles(const std::vector<Unknown>& prior) {
     std::vector<double> out;
     for (const auto& u : prior) out.push_back(u.middle);
-    return out;
-}
-
-double best_of(const std::vector<std::unique_ptr<State>>& states) {
-    double out = kNone;
-    for (const auto& s : states) out = std::max(out, s->score);
     return out;
 }
 
@@ -255,7 +243,7 @@ void IslandSearch::keep(State& state, Fit done) {
     };
     state.evidence = done.evidence;
     score(state);
-    const double best = best_of(m_states);
+    const double best = best_score();
     const double could_gain = kSlipWeighs * static_cast<double>(slips + (strained ? 1 : 0));
     if (could_gain > 0 && state.score > best - m_limits.depth - could_gain) {
         if (slips > 0) {
@@ -300,12 +288,13 @@ bool IslandSearch::apart(const State& base, std::size_t position) const {
 }
 
 // Readings given up in this fit that would be near what was shown.
-int IslandSearch::slips_mended(Screen& screen, const Fit& around, const std::vector<Override>& to) const {
+int IslandSearch::slips_mended(Screen& screen, const Fit& around, const std::vector<Override>& to, bool solved) const {
     int out = 0;
     for (std::size_t j = 0; j < m_seen.size(); ++j) {
         if (around.slipped[j] == 0) continue;
         const double gap = around.residual[j] * m_seen[j].touch.noise;
-        if (std::fabs(gap - screen.moved(j, to, 0)) < kMended * std::fabs(gap)) ++out;
+        const double moved = solved ? screen.moved_solved(j, to, 0) : screen.moved(j, to, 0);
+        if (std::fabs(gap - moved) < kMended * std::fabs(gap)) ++out;
     }
     return out;
 }
@@ -378,7 +367,7 @@ void IslandSearch::expand(State& base) {
     base.expanded = true;
     ++m_expanded;
     if (!m_seen.empty()) move_among_twins(base);
-    const double best = best_of(m_states);
+    const double best = best_score();
     const State& first = *m_states.front();
     const bool is_first = &base == &first;
     m_around.reset();
@@ -471,7 +460,7 @@ void IslandSearch::expand(State& base) {
             if (is_first) m_screened[{i, m}] = gain;
             estimate += std::min(gain, room);
             if (gain < -m_limits.slack - 5 || estimate < best - m_limits.slack) {
-                if (const int mended = slips_mended(*screen, *m_around, to); mended > 0)
+                if (const int mended = slips_mended(*screen, *m_around, to, false); mended > 0)
                     rescues.push_back({mended, trial.score, std::move(mode)});
                 add_hidden(base, i, m, screen_now, room, best);
                 continue;
@@ -500,8 +489,14 @@ void IslandSearch::solve_waiting() {
     from.values = now.around->values;
     State& made = *solve(&from, now.mode, {now.around.get(), now.moved}, now.let_go);
     // What was taken not to move may have: where it counts, all of it is looked at.
-    const double best = best_of(m_states);
+    const double best = best_score();
     if (made.score > best - kWeighsIn && std::fabs(fit_of(made, 0).evidence - made.evidence) > kMisjudged) solve_in_place(made);
+}
+
+double IslandSearch::best_score() const {
+    double out = kNone;
+    for (const auto& s : m_states) out = std::max(out, s->score);
+    return out;
 }
 
 State* IslandSearch::doubtful(double best) const {
@@ -540,6 +535,7 @@ void IslandSearch::run(const CancelToken& cancel) {
     }
     base_leaves();
     solve(nullptr, m_best_alone, {});
+    m_looked_again = m_seen.empty();
     look_on(cancel);
     for (int k = 0; k < kBeginnings && !cancel.cancelled() && begin_again(); ++k) {
         m_limits.most_fits = m_fits + kMoreFits;
@@ -550,94 +546,7 @@ void IslandSearch::run(const CancelToken& cancel) {
     for (auto& s : m_states) s->fit.reset(); // some fifty kilobytes each
 }
 
-// Readings that the best state gives up, two and more of them, are seldom all slips: what mends one of them is tried together with what it
-// brings down and without what was made up in its place. One change at a time would first lead uphill. Whether something better was found.
-bool IslandSearch::begin_again() {
-    if (m_seen.empty()) return false;
-    const State* best =
-        std::max_element(m_states.begin(), m_states.end(), [](const auto& a, const auto& b) { return a->score < b->score; })->get();
-    const double before = best->score;
-    const Fit around = best->fit ? *best->fit : fit_of(*best, 0);
-    if (std::count(around.slipped.begin(), around.slipped.end(), 1) < kManySlips) return false;
-    const auto prior = prior_of(best->mode);
-    Screen screen(m_island.circuit, m_where, m_bench, prior, m_seen, around);
-    struct Rescue {
-        int mended;
-        double score;
-        std::size_t position;
-        int mode;
-        auto operator<=>(const Rescue&) const = default;
-    };
-    std::vector<Rescue> rescues;
-    for (std::size_t i = 0; i < best->mode.size(); ++i)
-        for (int m = 0; m < static_cast<int>(unit(i).modes.size()) && m_enumerated[i] != 0; ++m) {
-            if (m == best->mode[i]) continue;
-            const auto to = change(i, best->mode[i], m);
-            if (to.empty()) continue;
-            int mended = 0;
-            for (std::size_t j = 0; j < m_seen.size(); ++j) {
-                const double gap = around.residual[j] * m_seen[j].touch.noise;
-                mended += around.slipped[j] != 0 && std::fabs(gap - screen.moved_solved(j, to, 0)) < kMended * std::fabs(gap);
-            }
-            if (mended == 0) continue;
-            State trial;
-            trial.mode = best->mode;
-            trial.mode[i] = static_cast<std::uint8_t>(m);
-            trial.evidence = best->evidence;
-            score(trial);
-            rescues.push_back({mended, trial.score, i, m});
-        }
-    std::sort(rescues.begin(), rescues.end(), std::greater<>());
-    rescues.resize(std::min(rescues.size(), kRescues));
-    const auto mode = best->mode; // `best` may move when states are added
-    for (const auto& r : rescues)
-        for (const auto& with : with_children(mode, r.position, r.mode))
-            for (auto& trial : without_others(with, r.position))
-                if (find(trial) == nullptr) solve(nullptr, std::move(trial), {});
-    return best_of(m_states) > before + kBetterFit;
-}
-
-// The state with this deviation: alone, with each of the likeliest that it brings down, with each two of them, and with all.
-std::vector<std::vector<std::uint8_t>> IslandSearch::with_children(std::vector<std::uint8_t> mode, std::size_t position, int to) const {
-    mode[position] = static_cast<std::uint8_t>(to);
-    std::vector<const Edge*> children;
-    for (int e : m_net.out_of[static_cast<std::size_t>(m_island.units[position])]) {
-        const Edge& edge = m_net.edges[static_cast<std::size_t>(e)];
-        const int child = m_position[static_cast<std::size_t>(edge.child)];
-        if (edge.parent_mode != to || edge.chance < kHides || child < 0 || m_enumerated[static_cast<std::size_t>(child)] == 0) continue;
-        const auto at = static_cast<std::size_t>(child);
-        if (mode[at] == m_best_alone[at] && mode[at] != edge.child_mode) children.push_back(&edge);
-    }
-    std::stable_sort(children.begin(), children.end(), [](const Edge* a, const Edge* b) { return a->chance > b->chance; });
-    const auto with = [&](std::vector<std::uint8_t> state, const Edge* edge) {
-        state[static_cast<std::size_t>(m_position[static_cast<std::size_t>(edge->child)])] = static_cast<std::uint8_t>(edge->child_mode);
-        return state;
-    };
-    std::vector<std::vector<std::uint8_t>> out = {mode};
-    auto all = mode;
-    for (std::size_t i = 0; i < children.size(); ++i) {
-        const auto single = with(mode, children[i]);
-        out.push_back(single);
-        all = with(std::move(all), children[i]);
-        for (std::size_t k = 0; k < i && i < kPaired; ++k) out.push_back(with(single, children[k]));
-    }
-    if (children.size() > 2) out.push_back(std::move(all));
-    return out;
-}
-
-// The state, and with each of its other deviations taken back.
-std::vector<std::vector<std::uint8_t>> IslandSearch::without_others(const std::vector<std::uint8_t>& mode, std::size_t position) const {
-    std::vector<std::vector<std::uint8_t>> out = {mode};
-    for (std::size_t i = 0; i < mode.size(); ++i) {
-        if (i == position || mode[i] == m_best_alone[i]) continue;
-        out.push_back(mode);
-        out.back()[i] = m_best_alone[i];
-    }
-    return out;
-}
-
 void IslandSearch::look_on(const CancelToken& cancel) {
-    bool looked_again = m_seen.empty() || m_looked_again;
     while (!cancel.cancelled()) {
         State* next = nullptr;
         double best = kNone;
@@ -659,8 +568,8 @@ void IslandSearch::look_on(const CancelToken& cancel) {
             solve_waiting();
             continue;
         }
-        if (!looked_again && m_states.size() > 1) { // the best state may have uncovered others
-            looked_again = m_looked_again = true;
+        if (!m_looked_again && m_states.size() > 1) { // the best state may have uncovered others
+            m_looked_again = true;
             const auto before = m_enumerated;
             settle_moves(fit_of(*next, 2), next->mode);
             if (m_enumerated != before) {

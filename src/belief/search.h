@@ -128,11 +128,19 @@ private:
     bool begin_again();
     std::vector<std::vector<std::uint8_t>> with_children(std::vector<std::uint8_t> mode, std::size_t position, int to) const;
     std::vector<std::vector<std::uint8_t>> without_others(const std::vector<std::uint8_t>& mode, std::size_t position) const;
+    double best_score() const;
     State* doubtful(double best) const; ///< the likeliest state that was only added up and weighs in
-    int slips_mended(Screen& screen, const Fit& around, const std::vector<Override>& to) const;
+    /// `solved`: by solving anew; else by the change of one conductance where that has digits enough.
+    int slips_mended(Screen& screen, const Fit& around, const std::vector<Override>& to, bool solved) const;
     double depth_now() const;
     void solve_in_place(State& state);
     bool apart(const State& base, std::size_t position) const;
+    static constexpr double kMended = 0.3;     // of the gap that a reading given up may still keep
+    static constexpr std::size_t kRescues = 6; // a state, best first
+    static constexpr double kHides = 0.1;      // chance of what a short opens, that it may then stand behind
+    static constexpr double kBetterFit = 2;    // nats: worth going on from
+    static constexpr int kBeginnings = 3;      // further ones, of a search whose best state gives up readings
+
     const Unit& unit(std::size_t position) const { return m_model.units[static_cast<std::size_t>(m_island.units[position])]; }
 
     const Model& m_model;
@@ -164,7 +172,7 @@ private:
     std::vector<Waiting> m_waiting;                                          ///< a heap, likeliest first
     std::shared_ptr<const Fit> m_around;                                     ///< of the state that is expanded
     double m_most_evidence = 0;
-    bool m_looked_again = false;
+    bool m_looked_again = false; ///< for parts that the best state has uncovered
     int m_fits = 0, m_expanded = 0;
 };
 

@@ -2,6 +2,7 @@
 #include "gui/logbook.h"
 
 #include "gui/text.h"
+#include "job/bench_line.h"
 #include "report/wording.h"
 
 #include <QUndoCommand>
@@ -28,6 +29,20 @@ Problems Logbook::log(const Entry& entry) {
     if (has_errors(problems)) return problems;
     change(m_session.with(entry), qs(wording::entry(m_session.replay().board, entry)));
     return problems;
+}
+
+Problems Logbook::log_line(const std::string& line) {
+    const auto entry = parse_bench_line(m_session.bench(), line);
+    Problems problems = entry ? log(*entry) : entry.problems();
+    std::erase_if(problems, [](const Problem& p) { return p.warning; });
+    return problems;
+}
+
+int Logbook::last(const std::function<bool(const Entry&)>& matches) const {
+    const auto& journal = m_session.job().journal;
+    for (int i = static_cast<int>(journal.size()) - 1; i >= 0; --i)
+        if (!m_session.replay().retracted[static_cast<std::size_t>(i)] && matches(journal[static_cast<std::size_t>(i)])) return i;
+    return -1;
 }
 
 void Logbook::retract(int index) {

@@ -6,6 +6,9 @@
 #include <QObject>
 #include <QUndoStack>
 
+#include <functional>
+#include <string>
+
 namespace ohmo {
 
 class Logbook : public QObject {
@@ -15,6 +18,10 @@ public:
 
     /// Adds an entry at the present time. Its problems are returned and nothing is added when it does not fit the board.
     Problems log(const Entry& entry);
+    /// The same of a bench line; empty when it was taken, warnings are left out.
+    Problems log_line(const std::string& line);
+    /// Index of the last entry that stands and for which `matches` holds, -1 without one.
+    int last(const std::function<bool(const Entry&)>& matches) const;
     /// Takes an entry back; the entry itself stays in the journal.
     void retract(int index);
     void set_unit(const Unit& unit);

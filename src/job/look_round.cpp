@@ -44,4 +44,10 @@ std::vector<std::string> looks_of(const FaultLibrary& library, PartKind kind) {
     return out;
 }
 
+LooksByKind looks_by_kind(const FaultLibrary& library) {
+    LooksByKind out;
+    for (const auto& info : all_kinds()) out[info.kind] = looks_of(library, info.kind);
+    return out;
+}
+
 } // namespace ohmo

@@ -4,6 +4,7 @@
 #include "damage/fault_library.h"
 #include "job/replay.h"
 
+#include <map>
 #include <string>
 #include <vector>
 
@@ -20,5 +21,8 @@ std::vector<LookStop> look_round(const Replay& now);
 
 /// Looks worth telling of a kind: "fine", then what its faults look like, the commonest first, then what any part may show. Nine at most.
 std::vector<std::string> looks_of(const FaultLibrary& library, PartKind kind);
+
+using LooksByKind = std::map<PartKind, std::vector<std::string>>;
+LooksByKind looks_by_kind(const FaultLibrary& library); ///< of every kind there is
 
 } // namespace ohmo

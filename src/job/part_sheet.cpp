@@ -11,8 +11,6 @@
 namespace ohmo {
 namespace {
 
-constexpr double kUsual = 2; // deviations that count as usual
-
 struct Touch {
     Quantity what;
     NetId red, black;
@@ -67,7 +65,6 @@ public:
     Sheet(const Analysis& a, int part) : m_a(a), m_board(a.replay.board), m_part(m_board.part(part)) { m_out.part = part; }
 
     PartSheet run() {
-        m_out.bad = m_a.assessment.of(m_out.part).bad;
         find_sisters();
         for (const auto& leads : leads_on(m_part)) m_out.tests.push_back(test(leads));
         for (std::size_t i = 0; i < m_a.job.journal.size(); ++i)
@@ -90,8 +87,7 @@ private:
     }
 
     Shown shown(const Query& query, const std::vector<Fault>& faults) const {
-        const auto p = m_a.predictor->predict(query, faults);
-        return {score_value(query.what, p.x - kUsual * p.sigma), score_value(query.what, p.x + kUsual * p.sigma), p.over};
+        return shown_of(*m_a.predictor, query, faults, m_board.practice().usual_reach);
     }
 
     PartTest test(const Touch& leads) const {
@@ -109,7 +105,7 @@ private:
             if (apart) out.failures.push_back({mode, bad});
         }
         out.read = last_read(leads, m_out.part);
-        if (out.read) out.verdict = judged(*out.read, out.read->alone ? out.alone : out.here);
+        if (out.read) out.against = held(out.read->alone ? out.alone : out.here, out.read->value, out.read->over);
         for (int sister : m_out.sisters) {
             const Part& other = m_board.part(sister);
             const NetId red = other.net(out.red), black = other.net(out.black);
@@ -124,11 +120,6 @@ private:
         if (m_part.kind != PartKind::Bridge) return {};
         const bool in = test.red.front() == '~';
         return (in ? test.red : test.black) + (in ? test.black : test.red);
-    }
-
-    static TestVerdict judged(const PartTest::Read& read, const Shown& sound) {
-        if (read.over || sound.over) return read.over == sound.over ? TestVerdict::Fits : read.over ? TestVerdict::High : TestVerdict::Low;
-        return read.value < sound.low ? TestVerdict::Low : read.value > sound.high ? TestVerdict::High : TestVerdict::Fits;
     }
 
     // Of the part itself while it is out, else across its nets; what was read before it was replaced is of another part.

@@ -3,20 +3,13 @@
 // what its sisters showed; the judgement with its reasons.
 #pragma once
 #include "job/pipeline.h"
+#include "job/shown.h"
 
 #include <optional>
 #include <string>
 #include <vector>
 
 namespace ohmo {
-
-/// What a meter shows, from the low to the high end of what is usual.
-struct Shown {
-    double low = 0, high = 0; ///< SI
-    bool over = false;
-};
-
-enum class TestVerdict { Unread, Fits, Low, High };
 
 struct PartTest {
     Quantity what = Quantity::Ohms;
@@ -32,8 +25,8 @@ struct PartTest {
         double value = 0;
         bool over = false, alone = false;
     };
-    std::optional<Read> read; ///< the last one
-    TestVerdict verdict = TestVerdict::Unread;
+    std::optional<Read> read;                  ///< the last one
+    Held against = Held::Fits;                 ///< of what was read
     std::vector<std::pair<int, Read>> sisters; ///< part and what the same test showed there
 };
 
@@ -45,7 +38,6 @@ struct PartSheet {
     std::vector<int> history;         ///< journal entries about it, in order
     std::optional<double> loss;       ///< capacitors with farads and ESR read: tangent of the loss angle at the ESR meter's frequency
     std::optional<double> loss_usual; ///< of a sound one of its sort
-    double bad = 0;
 };
 
 /// About a dozen predictions: not for the interface thread.

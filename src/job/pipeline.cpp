@@ -1,8 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "job/pipeline.h"
 
-#include "job/look_round.h"
-
 #include "belief/belief.h"
 
 #include <fmt/format.h>
@@ -91,8 +89,6 @@ std::shared_ptr<Analysis> Analyst::begin(const Job& job) {
     out->job = job;
     out->replay = replay(job);
     Replay& now = out->replay;
-    out->discharge = plan_discharge(now.board, *now.roles, now.decay);
-    if (out->discharge) out->drawer = drawer_discharge(m_stock, out->discharge->farads, out->discharge->volts, working_volts());
     if (!m_memory.predictor || !(m_memory.board == now.board) || m_memory.meters != now.evidence.meters) {
         m_memory = {now.board,
                     now.evidence.meters,
@@ -100,7 +96,8 @@ std::shared_ptr<Analysis> Analyst::begin(const Job& job) {
                     std::make_shared<const Predictor>(now.board, now.evidence.meters, now.roles),
                     std::make_shared<belief::Memory>(),
                     {},
-                    store_paths(now.board, *now.roles)};
+                    store_paths(now.board, *now.roles),
+                    plan_discharge(now.board, *now.roles, {})};
         m_memory.belief->board = std::make_shared<const Board>(now.board);
         m_memory.belief->roles = now.roles;
     } else if (m_memory.history != now.evidence.history) {
@@ -112,10 +109,9 @@ std::shared_ptr<Analysis> Analyst::begin(const Job& job) {
     }
     out->predictor = m_memory.predictor;
     out->stores = m_memory.stores;
-    if (!m_looks) {
-        auto looks = std::make_shared<std::map<PartKind, std::vector<std::string>>>();
-        for (const auto& [kind, entry] : m_library.kinds) (*looks)[kind] = looks_of(m_library, kind);
-        m_looks = std::move(looks);
+    if (const auto& d = m_memory.discharge) {
+        out->discharge = with_readings(*d, now.decay);
+        out->drawer = drawer_discharge(m_stock, d->farads, d->volts, working_volts());
     }
     out->looks = m_looks;
     return out;

@@ -7,6 +7,7 @@
 // is shared with answers and has its own. Answers do not depend on what is remembered.
 #pragma once
 #include "advice/next_reading.h"
+#include "job/look_round.h"
 #include "job/replay.h"
 #include "job/work_checks.h"
 #include "posterior/assess.h"
@@ -62,13 +63,9 @@ struct Analysis {
     std::optional<FuseAdvice> fuse;       ///< why a new fuse must wait
     std::vector<Expectation> under_power; ///< of the first stories, as the board is now
     std::optional<Discharge> discharge;
-    std::vector<StorePath> stores;                                             ///< capacitors that can hurt
-    std::shared_ptr<const std::map<PartKind, std::vector<std::string>>> looks; ///< worth telling, by kind
-    std::vector<std::string> looks_of(PartKind kind) const {
-        const auto at = looks->find(kind);
-        return at == looks->end() ? std::vector<std::string>{"fine"} : at->second;
-    }
-    std::optional<DrawerDischarge> drawer; ///< what the drawer has to do that with
+    std::vector<StorePath> stores;            ///< capacitors that can hurt
+    std::shared_ptr<const LooksByKind> looks; ///< worth telling
+    std::optional<DrawerDischarge> drawer;    ///< what the drawer has to do that with
 };
 
 /// What is kept of the board last asked for.
@@ -80,12 +77,15 @@ struct BoardMemory {
     std::shared_ptr<belief::Memory> belief;
     WorkMemory work{};
     std::vector<StorePath> stores{};
+    std::optional<Discharge> discharge{}; ///< before anything was read
 };
 
 /// Computes analyses and remembers what was computed for the last board between calls. One per thread.
 class Analyst {
 public:
-    Analyst(FaultLibrary library, std::vector<StockItem> stock) : m_library(std::move(library)), m_stock(std::move(stock)) {}
+    Analyst(FaultLibrary library, std::vector<StockItem> stock)
+        : m_library(std::move(library)), m_looks(std::make_shared<const LooksByKind>(looks_by_kind(m_library))), m_stock(std::move(stock)) {
+    }
 
     /// With the shipped fault library and parts drawer. Errors as the loaders'.
     static Result<Analyst> make(const Disk& disk, const Path& data);
@@ -102,8 +102,8 @@ private:
     std::shared_ptr<Analysis> begin(const Job& job);
     std::optional<Problems> conclude(Analysis& out, const CancelToken& cancel);
 
-    std::shared_ptr<const std::map<PartKind, std::vector<std::string>>> m_looks;
     FaultLibrary m_library;
+    std::shared_ptr<const LooksByKind> m_looks;
     std::vector<StockItem> m_stock;
     School m_school;
     BoardMemory m_memory;

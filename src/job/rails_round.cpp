@@ -7,10 +7,7 @@
 namespace ohmo {
 namespace {
 
-constexpr double kReach = 3;        // deviations that a sound rail may be off
-constexpr double kSisterFactor = 4; // off from its sisters by more: an odd one
 constexpr std::size_t kSisters = 3; // fewer do not tell which is odd
-constexpr double kShortOhms = 2;    // no rail of a sound board reads so little
 
 double median(std::vector<double> values) {
     std::sort(values.begin(), values.end());
@@ -30,16 +27,16 @@ void read_cold(const Analysis& a, RailRow& row) {
 
 void judge_alone(RailRow& row) {
     if (!row.value && !row.value_over) return;
-    if (row.value_over || row.over)
-        row.verdict = row.value_over == row.over ? RailVerdict::Fine : row.value_over ? RailVerdict::High : RailVerdict::Low;
-    else
-        row.verdict = *row.value < row.low ? RailVerdict::Low : *row.value > row.high ? RailVerdict::High : RailVerdict::Fine;
+    const Held against = held(row.sound, row.value.value_or(0), row.value_over);
+    row.verdict = against == Held::Fits ? RailVerdict::Fine : against == Held::Low ? RailVerdict::Low : RailVerdict::High;
 }
 
 // How far each is off its own healthy figure is compared among them. The middle one of three is not moved by a single odd one.
-void judge_among_sisters(std::vector<RailRow>& rows) {
-    const auto off = [](const RailRow& r) { return std::log(*r.value / std::sqrt(std::max(r.low, 1e-3) * std::max(r.high, 1e-3))); };
-    const auto counts = [](const RailRow& r) { return r.value && *r.value > 0 && !r.value_over && !r.over; };
+void judge_among_sisters(const Practice& p, std::vector<RailRow>& rows) {
+    const auto off = [](const RailRow& r) {
+        return std::log(*r.value / std::sqrt(std::max(r.sound.low, 1e-3) * std::max(r.sound.high, 1e-3)));
+    };
+    const auto counts = [](const RailRow& r) { return r.value && *r.value > 0 && !r.value_over && !r.sound.over; };
     std::vector<double> all;
     for (const auto& row : rows)
         if (counts(row)) all.push_back(off(row));
@@ -47,9 +44,9 @@ void judge_among_sisters(std::vector<RailRow>& rows) {
     const double middle = median(all);
     for (auto& row : rows) {
         if (!counts(row)) continue;
-        if (std::fabs(off(row) - middle) > std::log(kSisterFactor))
+        if (std::fabs(off(row) - middle) > std::log(p.rail_sister_factor))
             row.verdict = RailVerdict::OddOneOut;
-        else if (row.verdict != RailVerdict::Fine && *row.value > kShortOhms)
+        else if (row.verdict != RailVerdict::Fine && *row.value > p.sound_rail_ohms)
             row.verdict = RailVerdict::Fine; // as its sisters
     }
 }
@@ -65,20 +62,18 @@ std::vector<RailRow> rails_round(const Analysis& a, bool live) {
         RailRow row;
         row.rail = i;
         if (live) {
-            std::tie(row.low, row.high) = rail.between(1 - rail.tolerance, 1 + rail.tolerance);
+            std::tie(row.sound.low, row.sound.high) = rail.between(1 - rail.tolerance, 1 + rail.tolerance);
             for (const auto& [net, volts] : a.replay.live)
                 if (net == rail.net) row.value = volts;
         } else {
-            const auto sound = a.predictor->predict({Quantity::Ohms, rail.net_id, rail.return_id, -1, a.replay.evidence.state, 0}, {});
-            row.over = sound.over;
-            row.low = score_value(Quantity::Ohms, sound.x - kReach * sound.sigma);
-            row.high = score_value(Quantity::Ohms, sound.x + kReach * sound.sigma);
+            row.sound = shown_of(*a.predictor, {Quantity::Ohms, rail.net_id, rail.return_id, -1, a.replay.evidence.state, 0}, {},
+                                 board.practice().rail_reach);
             read_cold(a, row);
         }
         judge_alone(row);
         out.push_back(row);
     }
-    if (!live) judge_among_sisters(out);
+    if (!live) judge_among_sisters(board.practice(), out);
     return out;
 }
 

@@ -2,6 +2,7 @@
 // Every rail to its return, one after the other: what each shows, and the odd one out.
 #pragma once
 #include "job/pipeline.h"
+#include "job/shown.h"
 
 #include <optional>
 #include <vector>
@@ -18,8 +19,7 @@ enum class RailVerdict {
 
 struct RailRow {
     int rail = -1;
-    double low = 0, high = 0; ///< what a sound board shows: ohm cold, volts live
-    bool over = false;        ///< cold: a sound one is out of the meter's range
+    Shown sound; ///< ohm cold, volts live
     std::optional<double> value;
     bool value_over = false;
     RailVerdict verdict = RailVerdict::Unread;

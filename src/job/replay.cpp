@@ -7,6 +7,7 @@
 #include "job/act_entries.h"
 #include "job/load_said.h"
 #include "job/traced.h"
+#include "readings/outside.h"
 #include "readings/quantities.h"
 
 #include <algorithm>
@@ -172,8 +173,7 @@ private:
         o.check = e.what;
         o.word = e.saw;
         m_out.outside[e.what] = e.saw;
-        if (e.saw == "reversed") m_out.evidence.history.insert("reversed-polarity");
-        if (e.saw == "ac-for-dc" || e.saw == "dc-for-ac" || e.saw == "too-many-volts") m_out.evidence.history.insert("wrong-adapter");
+        if (const auto told = history_told(e.saw); !told.empty()) m_out.evidence.history.insert(std::string(told));
     }
 
     void tried(const Entry& e, int index) {
@@ -188,7 +188,8 @@ private:
     // What the tries of this time come to is a complaint like any other.
     void tries_told() {
         if (m_tries.empty()) return;
-        if (const TryTrend trend = trend_of(m_tries); !trend.word.empty()) observe(m_tries.back().entry, Seen::Symptom).word = trend.word;
+        if (const TryTrend trend = trend_of(m_out.board.practice(), m_tries); !trend.word.empty())
+            observe(m_tries.back().entry, Seen::Symptom).word = trend.word;
         m_out.tries.push_back(std::exchange(m_tries, {}));
         m_repaired_between_tries = false;
     }

@@ -12,10 +12,6 @@
 namespace ohmo {
 namespace {
 
-constexpr double kIdle = 0.05, kLoaded = 0.25; // shares of the full load
-constexpr double kSure = 0.9;                  // that something on the board is at fault: nothing outside need be asked
-constexpr double kStands = 0.5;                // from which a verdict is given
-
 // The last volts of a rail idle and under load, with the entries they were logged at.
 struct RailRead {
     const Observation *idle = nullptr, *loaded = nullptr;
@@ -24,7 +20,7 @@ struct RailRead {
 class Judge {
 public:
     Judge(const Board& board, const Assessment& assessment, const Evidence& evidence)
-        : m_board(board), m_assessment(assessment), m_evidence(evidence), m_rails(board.rails.size()) {
+        : m_board(board), m_p(board.practice()), m_assessment(assessment), m_evidence(evidence), m_rails(board.rails.size()) {
         for (const auto& o : evidence.observations) {
             if (o.kind == Seen::Outside && o.renewed == evidence.renewed) m_answers[o.check] = &o;
             if (o.kind == Seen::LiveVolts && o.renewed == evidence.renewed) live(o);
@@ -41,7 +37,7 @@ public:
             return o.kind == Seen::Symptom && (o.word == "bang" || o.word == "smoke" || o.word == "fuse-blows");
         });
         m_out.rails_would_tell =
-            !violent && 1 - m_assessment.supply_good < kSure && !m_board.rails.empty() &&
+            !violent && 1 - m_assessment.supply_good < m_p.verdict_sure && !m_board.rails.empty() &&
             std::none_of(m_rails.begin(), m_rails.end(), [](const RailRead& r) { return r.idle != nullptr || r.loaded != nullptr; });
         m_out.verdict = verdict();
         return std::move(m_out);
@@ -52,8 +48,8 @@ private:
         for (std::size_t r = 0; r < m_board.rails.size(); ++r) {
             if (o.query.red != m_board.rails[r].net_id || o.query.black != m_board.rails[r].return_id) continue;
             const double load = o.load.value_or(1);
-            if (load <= kIdle) m_rails[r].idle = &o;
-            if (load >= kLoaded) m_rails[r].loaded = &o;
+            if (load <= m_p.idle_load) m_rails[r].idle = &o;
+            if (load >= m_p.loaded_from) m_rails[r].loaded = &o;
         }
     }
 
@@ -68,38 +64,42 @@ private:
 
     Verdict verdict() {
         if (!m_said) return Verdict::NothingSaid;
+        if (weak_under_load()) return Verdict::WeakUnderLoad;
+        if (from_outside()) return Verdict::Outside;
+        if (all_right_loaded()) return Verdict::RunsRight;
+        if (half_traced(m_board)) return Verdict::Untraced;
+        m_out.chance = 1 - m_assessment.supply_good - m_assessment.unexplained;
+        return m_out.chance > m_p.verdict_stands ? Verdict::AtFault : Verdict::Open;
+    }
+
+    bool weak_under_load() {
         for (std::size_t r = 0; r < m_rails.size(); ++r) {
             const auto& [idle, loaded] = m_rails[r];
             if (idle == nullptr || loaded == nullptr || !right(r, *idle) || !low(r, *loaded)) continue;
             m_out.proved_by = {idle->entry, loaded->entry};
             m_out.chance = 1 - m_assessment.supply_good;
-            return Verdict::WeakUnderLoad;
+            return true;
         }
+        return false;
+    }
+
+    bool from_outside() {
         const auto cause = std::max_element(m_assessment.outside.begin(), m_assessment.outside.end());
-        if (*cause > kStands && !m_answers.empty()) {
-            m_out.cause = static_cast<Outside>(cause - m_assessment.outside.begin());
-            m_out.chance = *cause;
-            for (const auto& [check, o] : m_answers)
-                if (const AnswerChances c = answer_chances(m_board.practice(), check, o->word);
-                    c.outside[static_cast<std::size_t>(m_out.cause)] > c.board)
-                    m_out.proved_by.push_back(o->entry);
-            return Verdict::Outside;
-        }
-        const bool all =
-            !m_rails.empty() && std::all_of(m_rails.begin(), m_rails.end(), [](const RailRead& r) { return r.loaded != nullptr; });
-        if (all) {
-            bool good = true;
-            for (std::size_t r = 0; r < m_rails.size(); ++r) good = good && right(r, *m_rails[r].loaded);
-            if (good) {
-                for (const auto& r : m_rails) m_out.proved_by.push_back(r.loaded->entry);
-                m_out.chance = m_assessment.supply_good;
-                return Verdict::RunsRight;
-            }
-        }
-        if (half_traced(m_board)) return Verdict::Untraced;
-        const double fault = 1 - m_assessment.supply_good - m_assessment.unexplained;
-        m_out.chance = fault;
-        return fault > kStands ? Verdict::AtFault : Verdict::Open;
+        if (*cause <= m_p.verdict_stands || m_answers.empty()) return false;
+        m_out.cause = static_cast<Outside>(cause - m_assessment.outside.begin());
+        m_out.chance = *cause;
+        for (const auto& [check, o] : m_answers)
+            if (const AnswerChances c = answer_chances(m_p, check, o->word); c.outside[static_cast<std::size_t>(m_out.cause)] > c.board)
+                m_out.proved_by.push_back(o->entry);
+        return true;
+    }
+
+    bool all_right_loaded() {
+        for (std::size_t r = 0; r < m_rails.size(); ++r)
+            if (m_rails[r].loaded == nullptr || !right(r, *m_rails[r].loaded)) return false;
+        for (const auto& r : m_rails) m_out.proved_by.push_back(r.loaded->entry);
+        m_out.chance = m_assessment.supply_good;
+        return !m_rails.empty();
     }
 
     void asks() {
@@ -109,13 +109,14 @@ private:
         if (last == nullptr) return;
         for (const auto& check : outside_checks()) {
             if (!asked_of(check, m_board) || m_answers.contains(std::string(check.id))) continue;
-            m_out.asks.push_back({&check, last->outside.bits(check, m_assessment.outside), m_board.practice().*check.minutes});
+            m_out.asks.push_back({&check, last->outside.bits(check, m_assessment.outside), m_p.*check.minutes});
         }
         std::stable_sort(m_out.asks.begin(), m_out.asks.end(),
                          [](const OutsideAsk& a, const OutsideAsk& b) { return a.bits / a.minutes > b.bits / b.minutes; });
     }
 
     const Board& m_board;
+    const Practice& m_p;
     const Assessment& m_assessment;
     const Evidence& m_evidence;
     std::map<std::string, const Observation*> m_answers;

@@ -26,7 +26,7 @@ struct OutsideAsk {
 
 struct Triage {
     Verdict verdict = Verdict::NothingSaid;
-    Outside cause = Outside::Other;
+    Outside cause = Outside::Feed;
     double chance = 0;             ///< of the verdict
     std::vector<int> proved_by;    ///< journal entries
     std::vector<OutsideAsk> asks;  ///< not answered yet, most bits a minute first

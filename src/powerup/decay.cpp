@@ -8,7 +8,6 @@
 #include <cmath>
 #include <map>
 #include <numbers>
-#include <set>
 
 namespace ohmo {
 namespace {
@@ -86,38 +85,32 @@ double most_volts(const Board& board) { return board.mains ? board.mains->volts 
 std::vector<Store> charged_stores(const Board& board, const BoardRoles& roles) {
     const Practice& p = board.practice();
     const double crest = bulk_volts(board, roles);
-    std::map<std::pair<NetId, NetId>, Store> by_place;
-    std::set<std::pair<NetId, NetId>> known; // where the volts are those of the mains or of a rail, not a guess from ratings
+    struct Gathered {
+        Store store;
+        double known = 0, rated = 0; // volts of the mains or of a rail; four fifths of a rating, where neither is known
+    };
+    std::map<std::pair<NetId, NetId>, Gathered> by_place;
     for (int i = 0; i < static_cast<int>(board.parts.size()); ++i) {
         const Part& part = board.part(i);
         if (!is_capacitor(part.kind)) continue;
         const auto value = likely_value(part);
         if (!value || !value->farads) continue;
         const NetId a = part.pins[0].id, b = part.pins[1].id;
-        const bool bulk = std::find(roles.bulk.begin(), roles.bulk.end(), i) != roles.bulk.end();
-        double volts = 0.8 * value->volts.value_or(0);
-        bool sure = false;
+        auto& [store, known, rated] = by_place[std::minmax(a, b)];
         for (const auto& rail : board.rails)
-            if ((rail.net_id == a && rail.return_id == b) || (rail.net_id == b && rail.return_id == a)) {
-                volts = std::fabs(rail.volts);
-                sure = true;
-            }
-        if (bulk && crest > 0) {
-            volts = roles.stacked ? crest / static_cast<double>(roles.bulk.size()) : crest;
-            sure = true;
+            if (std::minmax(rail.net_id, rail.return_id) == std::minmax(a, b)) known = std::max(known, std::fabs(rail.volts));
+        if (std::find(roles.bulk.begin(), roles.bulk.end(), i) != roles.bulk.end()) {
+            store.bulk = true;
+            known = std::max(known, roles.stacked ? crest / static_cast<double>(roles.bulk.size()) : crest);
         }
-        if (volts <= 0) continue;
-        auto& store = by_place[std::minmax(a, b)];
-        const bool surer = sure && !known.contains(std::minmax(a, b));
-        if (sure) known.insert(std::minmax(a, b));
-        if (surer) store.volts = 0;
+        rated = std::max(rated, 0.8 * value->volts.value_or(0));
         store.parts.push_back(i);
         store.farads += *value->farads;
-        if (sure || !known.contains(std::minmax(a, b))) store.volts = std::max(store.volts, volts);
-        store.bulk = store.bulk || bulk;
     }
     std::vector<Store> out;
-    for (auto& [place, store] : by_place) {
+    for (auto& [place, gathered] : by_place) {
+        auto& store = gathered.store;
+        store.volts = gathered.known > 0 ? gathered.known : gathered.rated;
         store.joules = stored_joules(store.farads, store.volts);
         const bool hurts = store.volts >= hazard_volts() && store.joules >= p.charge_joules;
         if (hurts || store.joules >= p.weld_joules) out.push_back(std::move(store));

@@ -14,9 +14,8 @@ namespace {
 double bleeder_ohms(const Board& board, NetId plus, NetId minus) {
     const DcSolver solver(expand(board, {}, {}));
     if (!solver.connected(plus, minus)) return 0;
-    // Enough current to lift the junctions of the controller's supply out of the way, as the charged capacitor does.
-    const auto point = solver.solve(plus, minus, 2e-4);
-    return point.converged ? point.volts / 2e-4 : 0;
+    const auto point = solver.solve(plus, minus, kBleederAmps);
+    return point.converged ? point.volts / kBleederAmps : 0;
 }
 
 } // namespace

@@ -15,6 +15,9 @@ inline double caution_volts() { return shipped_practice().caution_volts; } ///< 
 inline double working_volts() { return shipped_practice().working_volts; } ///< below this cold readings are unlocked
 inline double stale_charge_seconds() { return shipped_practice().stale_charge_seconds; }
 
+/// Current that finds what empties a capacitor: lifts the junctions of a chip's supply out of the way, as the charged capacitor does.
+inline constexpr double kBleederAmps = 2e-4;
+
 struct ChargeReading {
     double at_seconds; ///< any origin
     double volts;

@@ -9,10 +9,6 @@
 namespace ohmo {
 namespace {
 
-constexpr double kTestAmps = 2e-4;  // lifts the junctions of a chip's supply out of the way, as the charged capacitor does
-constexpr double kCarries = 0.2;    // share of the current's work from which a part is named
-constexpr double kForever = 3600.0; // seconds from which a bleeder is none
-
 // A stacked or doubled link is emptied as a whole; what is measured is one capacitor.
 std::pair<NetId, NetId> ends_of(const Board& board, const Store& store) {
     const Part& part = board.part(store.parts.front());
@@ -34,14 +30,14 @@ std::vector<StorePath> store_paths(const Board& board, const BoardRoles& roles) 
         path.main = store.bulk && (roles.stacked || std::minmax(path.plus, path.minus) == std::minmax(roles.hv, roles.primary_ground));
         path.tau = std::numeric_limits<double>::infinity();
         if (path.plus == path.minus || !solver.connected(path.plus, path.minus)) continue;
-        const auto point = solver.solve(path.plus, path.minus, kTestAmps);
+        const auto point = solver.solve(path.plus, path.minus, kBleederAmps);
         if (!point.converged || point.volts <= 0) continue;
-        const double tau = store.farads * point.volts / kTestAmps;
-        if (tau < kForever) path.tau = tau;
+        const double tau = store.farads * point.volts / kBleederAmps;
+        if (tau < board.practice().bleeder_seconds) path.tau = tau;
         // What a part's ohms change of the whole is its share of the work done (reciprocity).
         std::vector<std::pair<double, int>> shares;
         for (const auto& d : point.by_part)
-            if (d.sigma > 0 && d.change / d.sigma > kCarries) shares.emplace_back(d.change / d.sigma, d.part);
+            if (d.sigma > 0 && d.change / d.sigma > board.practice().bleeder_share) shares.emplace_back(d.change / d.sigma, d.part);
         std::sort(shares.rbegin(), shares.rend());
         for (const auto& [share, part] : shares)
             if (std::find(path.through.begin(), path.through.end(), part) == path.through.end()) path.through.push_back(part);

@@ -10,6 +10,8 @@
 namespace ohmo {
 namespace {
 
+constexpr double kLeast = 1e-9; // chance of what the answers leave of the board
+
 double entropy(const std::array<double, kOutsides + 1>& p) {
     const double sum = std::accumulate(p.begin(), p.end(), 0.0);
     double bits = 0;
@@ -21,7 +23,7 @@ double entropy(const std::array<double, kOutsides + 1>& p) {
 } // namespace
 
 std::string_view outside_name(Outside cause) {
-    static constexpr std::array<std::string_view, kOutsides> names = {"feed", "adapter", "load", "other"};
+    static constexpr std::array<std::string_view, kOutsides> names = {"feed", "adapter", "load"};
     return names[static_cast<std::size_t>(cause)];
 }
 
@@ -49,33 +51,42 @@ const OutsideCheck* outside_check(std::string_view id) {
     return at == all.end() ? nullptr : &*at;
 }
 
+std::string_view history_told(std::string_view answer) {
+    if (answer == "reversed") return "reversed-polarity";
+    return answer == "ac-for-dc" || answer == "dc-for-ac" || answer == "too-many-volts" ? "wrong-adapter" : "";
+}
+
 bool asked_of(const OutsideCheck& check, const Board& board) { return (!check.mains || board.mains) && (!check.adapter || !board.mains); }
 
 AnswerChances answer_chances(const Practice& practice, std::string_view check, std::string_view answer) {
     const auto at = practice.outside.find(fmt::format("{} {}", check, answer));
-    if (at == practice.outside.end()) return {{1, 1, 1, 1}, 1, 1};
+    if (at == practice.outside.end()) return {{1, 1, 1}, 1, 1, 1};
     const auto& row = at->second;
-    return {{row[0], row[1], row[2], row[3]}, row[4], row[5]};
+    return {{row[0], row[1], row[2]}, row[3], row[4], row[5]};
 }
 
-OutsideOdds::OutsideOdds(const Board& board, double other) : m_practice(board.practice()) {
-    m_cause = {board.mains ? m_practice.outside_feed : 0, board.mains ? 0 : m_practice.outside_adapter, m_practice.outside_load, other};
+OutsideOdds::OutsideOdds(const Board& board, double itself) : m_practice(board.practice()), m_itself(itself) {
+    m_cause = {board.mains ? m_practice.outside_feed : 0, board.mains ? 0 : m_practice.outside_adapter, m_practice.outside_load};
 }
 
 void OutsideOdds::hear(std::string_view check, std::string_view answer) {
     const AnswerChances chances = answer_chances(m_practice, check, answer);
     for (std::size_t c = 0; c < kOutsides; ++c) m_cause[c] *= chances.outside[c];
+    m_itself *= chances.itself;
     m_board *= chances.board;
     m_shorting *= chances.shorting;
 }
 
 double OutsideOdds::weight(Outside cause) const {
-    const double here = m_cause[static_cast<std::size_t>(cause)], board = std::max(m_board, m_shorting);
-    if (cause != Outside::Other) return here / std::max(board, 1e-9);
-    return std::clamp(here / (here + (1 - here) * board), 1e-6, 1 - 1e-6);
+    return m_cause[static_cast<std::size_t>(cause)] / std::max({m_board, m_shorting, kLeast});
 }
 
 double OutsideOdds::all() const { return weight(Outside::Feed) + weight(Outside::Adapter) + weight(Outside::Load); }
+
+double OutsideOdds::itself() const {
+    const double board = std::max(m_board, m_shorting);
+    return std::clamp(m_itself / (m_itself + (1 - m_itself) * board), 1e-6, 1 - 1e-6);
+}
 
 double OutsideOdds::board_factor(bool shorting) const {
     const double most = std::max(m_board, m_shorting);

@@ -15,10 +15,9 @@ enum class Outside {
     Feed,    ///< socket, plug fuse, lead
     Adapter, ///< of a board that has no mains of its own
     Load,    ///< what it feeds
-    Other,   ///< none of these and not on the board
 };
-inline constexpr std::size_t kOutsides = 4;
-std::string_view outside_name(Outside cause); ///< "feed", "adapter", "load", "other"
+inline constexpr std::size_t kOutsides = 3;
+std::string_view outside_name(Outside cause); ///< "feed", "adapter", "load"
 
 struct OutsideCheck {
     std::string_view id;
@@ -27,14 +26,18 @@ struct OutsideCheck {
     double Practice::*minutes = nullptr;
 };
 
+/// What an answer tells of the unit's history: "reversed-polarity", "wrong-adapter", or nothing.
+std::string_view history_told(std::string_view answer);
+
 const std::vector<OutsideCheck>& outside_checks();
 const OutsideCheck* outside_check(std::string_view id);
 bool asked_of(const OutsideCheck& check, const Board& board);
 
-/// Chances of an answer: by outside cause, with the fault on the board, with a fault there that blows fuses.
+/// Chances of an answer: by outside cause, with a complaint that comes of itself, with the fault on the board, with a fault there that
+/// blows fuses.
 struct AnswerChances {
     std::array<double, kOutsides> outside{};
-    double board = 1, shorting = 1;
+    double itself = 1, board = 1, shorting = 1;
 };
 AnswerChances answer_chances(const Practice& practice, std::string_view check, std::string_view answer);
 
@@ -42,13 +45,13 @@ AnswerChances answer_chances(const Practice& practice, std::string_view check, s
 /// fault on the board.
 class OutsideOdds {
 public:
-    OutsideOdds(const Board& board, double other); ///< `other`: chance that a complaint comes from nowhere that is known
+    OutsideOdds(const Board& board, double itself); ///< `itself`: chance that a complaint comes from nowhere that is known
     void hear(std::string_view check, std::string_view answer);
 
-    /// Chance, before anything is said of the board, that it is sound and the complaint comes from there; as the answers leave it. Of
-    /// Outside::Other: that a complaint comes of itself, whatever the board is.
+    /// Chance, before anything is said of the board, that it is sound and the complaint comes from there; as the answers leave it.
     double weight(Outside cause) const;
-    double all() const; ///< feed, adapter and load together
+    double all() const;    ///< of all causes
+    double itself() const; ///< that the complaint comes of itself, whatever the board is
     /// Chance of all answers with a fault on the board, one that blows fuses or not: the larger of both is 1.
     double board_factor(bool shorting) const;
     /// Bits that an answer to the check would bring on "the board, or where outside", with the chances `outside` as they stand.
@@ -57,7 +60,7 @@ public:
 private:
     const Practice& m_practice;
     std::array<double, kOutsides> m_cause{};
-    double m_board = 1, m_shorting = 1;
+    double m_itself, m_board = 1, m_shorting = 1;
 };
 
 } // namespace ohmo

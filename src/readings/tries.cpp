@@ -8,10 +8,7 @@
 namespace ohmo {
 namespace {
 
-constexpr int kSteps = 400;    // of the integral over a chance
-constexpr double kShows = 0.9; // from which a tendency is a complaint of its own
-constexpr int kFewest = 3;     // tries before anything is said of them
-constexpr double kOneInTwenty = 0.05;
+constexpr int kSteps = 400; // of the integral over a chance
 constexpr int kMostToProve = 200;
 
 // ln of Beta(good + 1, bad + 1) at p, up to a constant.
@@ -19,7 +16,7 @@ double ln_beta(double p, int good, int bad) { return good * std::log(p) + bad * 
 
 // Chance that the first rate lies above the second.
 double chance_above(int good, int bad, int other_good, int other_bad) {
-    double below = 0, above = 0, all = 0, first = 0;
+    double below = 0, above = 0, first = 0;
     for (int k = 0; k < kSteps; ++k) {
         const double p = (k + 0.5) / kSteps;
         const double second_here = std::exp(ln_beta(p, other_good, other_bad)), first_here = std::exp(ln_beta(p, good, bad));
@@ -27,7 +24,7 @@ double chance_above(int good, int bad, int other_good, int other_bad) {
         below += second_here;
         first += first_here;
     }
-    all = first * below;
+    const double all = first * below;
     return all > 0 ? above / all : 0.5;
 }
 
@@ -54,7 +51,7 @@ double luck_of(const TryTrend& before, int right) {
     return luck;
 }
 
-TryTrend trend_of(const std::vector<Try>& tries) {
+TryTrend trend_of(const Practice& p, const std::vector<Try>& tries) {
     TryTrend out;
     for (const auto& t : tries) {
         const bool starts = t.how != Tried::Fails;
@@ -69,8 +66,8 @@ TryTrend trend_of(const std::vector<Try>& tries) {
         out.warm_better = chance_above(out.warm_starts, out.warm - out.warm_starts, out.cold_starts, out.cold - out.cold_starts);
     out.shorter = chance_shorter(out.lived);
     const auto died = std::count_if(tries.begin(), tries.end(), [](const Try& t) { return t.how == Tried::Dies; });
-    if (out.tries >= kFewest && out.faults > 0) {
-        if (out.warm_better > kShows)
+    if (out.tries >= p.tries_fewest && out.faults > 0) {
+        if (out.warm_better > p.tries_show)
             out.word = "starts-when-warm";
         else if (2 * died > out.faults)
             out.word = "dies-after-minutes";
@@ -79,7 +76,7 @@ TryTrend trend_of(const std::vector<Try>& tries) {
     }
     if (out.faults > 0)
         for (int n = 1; n <= kMostToProve && !out.to_prove; ++n)
-            if (luck_of(out, n) <= kOneInTwenty) out.to_prove = n;
+            if (luck_of(out, n) <= p.tries_luck) out.to_prove = n;
     return out;
 }
 

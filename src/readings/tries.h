@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // A unit that comes and goes: its tries one by one, what they have in common, and how many in a row a repair must stand.
 #pragma once
+#include "board/practice.h"
+
 #include <optional>
 #include <string>
 #include <vector>
@@ -26,12 +28,12 @@ struct TryTrend {
     double shorter = 0.5;      ///< chance, by the order of the times it lived (Kendall, 1938), that they grow shorter
     /// The complaint that they come to: "starts-when-warm", "dies-after-minutes", "comes-and-goes", or none.
     std::string word;
-    /// Tries in a row without a fault after which the old rate of faults would show one in 20: how many prove a repair. None without
-    /// faults.
+    /// Tries in a row without a fault after which the old rate would have shown one, but for tries-luck: how many prove a repair. None
+    /// without faults.
     std::optional<int> to_prove;
 };
 
-TryTrend trend_of(const std::vector<Try>& tries);
+TryTrend trend_of(const Practice& practice, const std::vector<Try>& tries);
 
 /// Chance that a unit with the old rate of faults (flat beforehand) would run `right` times in a row.
 double luck_of(const TryTrend& before, int right);

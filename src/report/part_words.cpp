@@ -38,7 +38,7 @@ std::string test_name(const PartTest& t) {
 
 std::string test_read(const PartTest& t) {
     if (!t.read) return {};
-    const char* says = t.verdict == TestVerdict::Fits ? "✓" : t.verdict == TestVerdict::Low ? "✕ low" : "✕ high";
+    const char* says = t.against == Held::Fits ? "✓" : t.against == Held::Low ? "✕ low" : "✕ high";
     return fmt::format("{}{} {}", value_text(t.what, t.read->value, t.read->over), t.read->alone ? ", lifted" : "", says);
 }
 
@@ -67,11 +67,9 @@ std::string test_sisters(const Board& board, const PartTest& t) {
 std::string part_judgement(const Analysis& a, const PartSheet& sheet) {
     const Practice& p = a.replay.board.practice();
     const std::string& ref = a.replay.board.part(sheet.part).ref;
-    const char* word = sheet.bad >= p.proven_above   ? "bad"
-                       : sheet.bad > p.replace_above ? "probably bad"
-                       : sheet.bad > p.shown_suspect ? "open"
-                                                     : "sound";
-    return fmt::format("{}: {}, {} bad", ref, word, format_share(sheet.bad));
+    const double bad = a.assessment.of(sheet.part).bad;
+    const char* word = bad >= p.proven_above ? "bad" : bad > p.replace_above ? "probably bad" : bad > p.shown_suspect ? "open" : "sound";
+    return fmt::format("{}: {}, {} bad", ref, word, format_share(bad));
 }
 
 std::vector<PartReason> part_reasons(const Analysis& a, const PartSheet& sheet) {
@@ -89,13 +87,13 @@ std::vector<PartReason> part_reasons(const Analysis& a, const PartSheet& sheet) 
             continue;
         }
         const Shown& sound = t.read->alone ? t.alone : t.here;
-        out.push_back({t.verdict == TestVerdict::Fits ? Sign::For : Sign::Against,
+        out.push_back({t.against == Held::Fits ? Sign::For : Sign::Against,
                        fmt::format("{} {}, a sound one shows {}{}", test_name(t), value_text(t.what, t.read->value, t.read->over),
                                    shown(t.what, sound), t.read->alone ? "" : " here")});
     }
     if (sheet.loss && sheet.loss_usual)
         out.push_back(
-            {*sheet.loss > 4 * *sheet.loss_usual ? Sign::Against : Sign::For,
+            {*sheet.loss > board.practice().loss_worn * *sheet.loss_usual ? Sign::Against : Sign::For,
              fmt::format("loss angle: tangent {:.2g} at the ESR meter's frequency, usual {:.2g}", *sheet.loss, *sheet.loss_usual)});
     if (!sheet.sisters.empty()) {
         if (sheet.sisters_bad.empty())
@@ -104,7 +102,7 @@ std::vector<PartReason> part_reasons(const Analysis& a, const PartSheet& sheet) 
             out.push_back({Sign::Against, fmt::format("{} of {} sisters believed bad: {}", sheet.sisters_bad.size(), sheet.sisters.size(),
                                                       refs(board, sheet.sisters_bad))});
     }
-    if (unread != nullptr && sheet.bad < board.practice().proven_above)
+    if (unread != nullptr && a.assessment.of(sheet.part).bad < board.practice().proven_above)
         out.push_back({Sign::Open, fmt::format("{} not read yet{}", test_name(*unread),
                                                unread->here.over == unread->alone.over ? "" : ": lifted it tells more than in place")});
     return out;

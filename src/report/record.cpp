@@ -62,7 +62,7 @@ void write(const Analysis& a, Writer& w) {
             said.push_back(lowered(wording::outside_check(check)) + ": " + wording::outside_answer(answer));
         w.line("Before the cover came off: " + joined(said, "; ") + ".");
     }
-    for (const auto& line : wording::all_tries(a.replay.tries)) w.line(line);
+    for (const auto& line : wording::all_tries(board.practice(), a.replay.tries)) w.line(line);
     w.heading("Finding");
     std::vector<std::string> story;
     if (!a.assessment.stories.empty())

@@ -32,33 +32,17 @@ const std::map<std::string_view, CheckWords>& checks() {
 }
 
 std::string cause_title(Outside cause) {
-    switch (cause) {
-    case Outside::Feed:
-        return "the way in: socket, plug or lead";
-    case Outside::Adapter:
-        return "the adapter";
-    case Outside::Load:
-        return "what it feeds";
-    case Outside::Other:
-        break;
-    }
-    return "neither the supply nor what was asked";
+    return cause == Outside::Feed ? "the way in: socket, plug or lead" : cause == Outside::Adapter ? "the adapter" : "what it feeds";
 }
 
 std::string cause_next(Outside cause) {
-    switch (cause) {
-    case Outside::Feed:
-        return "Mend that first, then try again. A fuse in the plug that blew has a reason: the supply is still to be read cold before it "
-               "is "
-               "plugged in.";
-    case Outside::Adapter:
-        return "Try the right one, within its volts, kind and polarity. What a wrong one did to the board is counted as its history.";
-    case Outside::Load:
-        return "The supply is good: look at the load boards, the output stage, the plugs.";
-    case Outside::Other:
-        break;
-    }
-    return "Ask again what the customer did, and try the whole machine elsewhere.";
+    return cause == Outside::Feed
+               ? "Mend that first, then try again. A fuse in the plug that blew has a reason: the supply is still to be read "
+                 "cold before it is plugged in."
+           : cause == Outside::Adapter
+               ? "Try the right one, within its volts, kind and polarity. What a wrong one did to the board is counted "
+                 "as its history."
+               : "The supply is good: look at the load boards, the output stage, the plugs.";
 }
 
 } // namespace
@@ -131,7 +115,7 @@ std::string verdict_text(const Triage& t) {
     return out;
 }
 
-std::string tries(const TryTrend& t) {
+std::string tries(const Practice& p, const TryTrend& t) {
     if (t.tries == 0) return {};
     std::string out = fmt::format("Without a fault {} of {}", t.tries - t.faults, t.tries);
     if (t.warm > 0 || t.cold > 0) {
@@ -147,9 +131,9 @@ std::string tries(const TryTrend& t) {
         std::vector<std::string> lived;
         for (double s : t.lived) lived.push_back(fmt::format("{:.3g}", seconds ? s : s / 60));
         out += fmt::format(" Ran for {} {} before it died", joined(lived, ", "), seconds ? "s" : "min");
-        if (t.shorter > 0.9)
+        if (t.shorter > p.tries_show)
             out += fmt::format(": shorter each time ({}).", format_share(t.shorter));
-        else if (t.shorter < 0.1)
+        else if (t.shorter < 1 - p.tries_show)
             out += fmt::format(": longer each time ({}).", format_share(1 - t.shorter));
         else
             out += ".";
@@ -158,8 +142,8 @@ std::string tries(const TryTrend& t) {
     return out;
 }
 
-std::string tries_since(const TryTrend& before, const TryTrend& since) {
-    if (before.faults == 0) return tries(since);
+std::string tries_since(const Practice& p, const TryTrend& before, const TryTrend& since) {
+    if (before.faults == 0) return tries(p, since);
     if (since.faults > 0) return fmt::format("Since the repair it failed {} of {} tries: it is not mended.", since.faults, since.tries);
     if (since.tries == 0)
         return before.to_prove ? fmt::format("Since the repair: no try yet; {} good ones in a row prove it.", *before.to_prove)
@@ -171,12 +155,12 @@ std::string tries_since(const TryTrend& before, const TryTrend& since) {
                                                                          : std::string(": enough"));
 }
 
-std::vector<std::string> all_tries(const std::vector<std::vector<Try>>& times) {
+std::vector<std::string> all_tries(const Practice& p, const std::vector<std::vector<Try>>& times) {
     std::vector<std::string> out;
     TryTrend before;
     for (const auto& time : times) {
-        const TryTrend now = trend_of(time);
-        out.push_back(&time == &times.front() ? tries(now) : tries_since(before, now));
+        const TryTrend now = trend_of(p, time);
+        out.push_back(&time == &times.front() ? tries(p, now) : tries_since(p, before, now));
         if (now.tries > 0) before = now;
     }
     return out;

@@ -1,10 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "report/wording.h"
 
-#include "report/triage_wording.h"
-
 #include "base/engineering.h"
 #include "base/text.h"
+#include "report/triage_wording.h"
 
 #include <fmt/format.h>
 
@@ -48,6 +47,8 @@ std::string part_title(const Part& part) {
     const std::string value = nominal_text(part);
     return value.empty() ? part.ref : part.ref + " · " + value;
 }
+
+std::string part_name(const Part& part) { return part.assumed ? part_role(part) : part.ref; }
 
 std::string part_role(const Part& part) {
     return part.role.empty() ? replaced(std::string(kind_info(part.kind).name), "-", " ") : part.role;

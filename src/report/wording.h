@@ -14,6 +14,7 @@ namespace ohmo::wording {
 
 std::string problem(const Problem& problem);               ///< what, where, how to mend; one line
 std::string part_title(const Part& part);                  ///< "C5 · 100 µF 400 V"
+std::string part_name(const Part& part);                   ///< its ref, or what it does where nobody has seen it yet
 std::string part_role(const Part& part);                   ///< "main (bulk) capacitor", else the kind
 std::string fault(const Board& board, const Fault& fault); ///< "C5 dried out"
 std::string mode(PartKind kind, FaultMode mode);           ///< "dried out"

@@ -104,8 +104,19 @@ TEST_F(Frame, EveryKeyOfTheTableReachesItsAction) {
 TEST_F(Frame, KeysOfTheReadmeDoWhatItSays) {
     const auto keys = [this](const char* text) { press(QKeySequence(QString::fromLatin1(text))); };
     open("/jobs/half.ohmo.json");
+    keys("Ctrl+3");
+    EXPECT_EQ(window->station(), QStringLiteral("trace"));
     keys("Ctrl+2");
     EXPECT_EQ(window->station(), QStringLiteral("make-safe"));
+    const auto opens = [&](const char* key, const char* dialog) {
+        keys(key);
+        EXPECT_TRUE(find<QDialog>(dialog)->isVisible()) << key;
+        find<QDialog>(dialog)->reject();
+        EXPECT_TRUE(wait([&] { return window->findChild<QDialog*>(QString::fromLatin1(dialog)) == nullptr; })) << key;
+    };
+    opens("F6", "look-round");
+    opens("F7", "part-sheet");
+    opens("F8", "apart");
     keys("Ctrl+L");
     EXPECT_TRUE(find<QLineEdit>("bench-input")->hasFocus());
     const bool dark = themes.theme().dark;

@@ -52,11 +52,11 @@ TEST(PartSheet, ReadsInPlaceAndLiftedAreJudgedByTheirOwnFigures) {
     const auto* esr = test_of(sheet, Quantity::Esr);
     ASSERT_TRUE(esr != nullptr && esr->read);
     EXPECT_FALSE(esr->read->alone);
-    EXPECT_EQ(esr->verdict, TestVerdict::High);
+    EXPECT_EQ(esr->against, Held::High);
     EXPECT_NE(wording::test_read(*esr).find("high"), std::string::npos);
     sheet = part_sheet(*analyse(with_all(job, {act(Do::Lift, "C5"), alone("esr", "C5", 0.3)})), at(demo_board(), "C5"));
     EXPECT_TRUE(test_of(sheet, Quantity::Esr)->read->alone);
-    EXPECT_EQ(test_of(sheet, Quantity::Esr)->verdict, TestVerdict::Fits);
+    EXPECT_EQ(test_of(sheet, Quantity::Esr)->against, Held::Fits);
 }
 
 TEST(PartSheet, WhatWasReadOfTheOldPartIsNotOfTheNew) {

@@ -44,5 +44,5 @@ TEST(RailsRound, LiveRailsAreHeldToTheirTolerance) {
     EXPECT_EQ(rows[0].verdict, RailVerdict::Fine);
     EXPECT_EQ(rows[1].verdict, RailVerdict::Low);
     EXPECT_EQ(rows[2].verdict, RailVerdict::Unread);
-    EXPECT_DOUBLE_EQ(rows[0].low, 24 * 0.95);
+    EXPECT_DOUBLE_EQ(rows[0].sound.low, 24 * 0.95);
 }

@@ -94,12 +94,7 @@ private:
     }
 
     int entry_of(Do act, const std::string& word) const {
-        const auto& journal = m_with.session.job().journal;
-        for (int i = static_cast<int>(journal.size()) - 1; i >= 0; --i)
-            if (!m_with.session.replay().retracted[static_cast<std::size_t>(i)] && journal[static_cast<std::size_t>(i)].act == act &&
-                journal[static_cast<std::size_t>(i)].saw == word)
-                return i;
-        return -1;
+        return m_with.logbook.last([&](const Entry& e) { return e.act == act && e.saw == word; });
     }
 
     void toggle(Do act, const std::string& word) {

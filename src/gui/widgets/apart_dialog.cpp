@@ -104,13 +104,9 @@ void ApartDialog::tick(const QListWidgetItem& item) {
         (void)m_with.logbook.log(e);
         return;
     }
-    const auto& journal = m_with.session.job().journal;
-    for (int i = static_cast<int>(journal.size()) - 1; i >= 0; --i) {
-        const Entry& e = journal[static_cast<std::size_t>(i)];
-        if (!m_with.session.replay().retracted[static_cast<std::size_t>(i)] && e.act == Do::Note && e.what == "together" &&
-            e.target == note.entry)
-            return m_with.logbook.retract(i);
-    }
+    const int put_back =
+        m_with.logbook.last([&](const Entry& e) { return e.act == Do::Note && e.what == "together" && e.target == note.entry; });
+    if (put_back >= 0) m_with.logbook.retract(put_back);
 }
 
 void ApartDialog::refresh() {
@@ -133,27 +129,38 @@ void ApartDialog::refresh() {
     load_pictures();
 }
 
-// Read and made small off the interface thread, one after the other.
+// Each is read and made small once, off the interface thread.
 void ApartDialog::load_pictures() {
-    for (int row = 0; row < static_cast<int>(m_notes.size()); ++row) {
-        const std::string file = m_notes[static_cast<std::size_t>(row)].photo;
-        if (file.empty()) continue;
+    for (const auto& note : m_notes) {
+        if (note.photo.empty()) continue;
+        if (const auto at = m_pictures.find(note.photo); at != m_pictures.end()) {
+            if (at->second) show_picture(note.photo);
+            continue;
+        }
+        m_pictures[note.photo] = std::nullopt;
         in_background(
             this,
-            [&disk = m_with.session.disk(), job = m_with.session.path(), file] {
+            [&disk = m_with.session.disk(), job = m_with.session.path(), file = note.photo] {
                 const auto image = kept_photo(disk, job, file);
                 return image ? image->scaled(kThumbnail * 2, Qt::KeepAspectRatio, Qt::SmoothTransformation) : QImage();
             },
-            [this, file](const QImage& image) {
-                const QSignalBlocker quiet(m_list);
-                for (int r = 0; r < static_cast<int>(m_notes.size()); ++r)
-                    if (m_notes[static_cast<std::size_t>(r)].photo == file && m_list->item(r) != nullptr) {
-                        if (image.isNull())
-                            m_list->item(r)->setText(qs(m_notes[static_cast<std::size_t>(r)].text) + tr("  (its picture cannot be read)"));
-                        else
-                            m_list->item(r)->setIcon(QIcon(QPixmap::fromImage(image)));
-                    }
+            [this, file = note.photo](const QImage& image) {
+                m_pictures[file] = image;
+                show_picture(file);
             });
+    }
+}
+
+void ApartDialog::show_picture(const std::string& file) {
+    const QImage& image = *m_pictures[file];
+    const QSignalBlocker quiet(m_list);
+    for (int r = 0; r < m_list->count(); ++r) {
+        const auto& note = m_notes[static_cast<std::size_t>(r)];
+        if (note.photo != file) continue;
+        if (image.isNull())
+            m_list->item(r)->setText(qs(note.text) + tr("  (its picture cannot be read)"));
+        else
+            m_list->item(r)->setIcon(QIcon(QPixmap::fromImage(image)));
     }
 }
 

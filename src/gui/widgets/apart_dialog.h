@@ -5,6 +5,10 @@
 #include "job/apart.h"
 
 #include <QDialog>
+#include <QImage>
+
+#include <map>
+#include <optional>
 
 class QLabel;
 class QLineEdit;
@@ -25,13 +29,15 @@ private:
     void with_photo();
     void tick(const QListWidgetItem& item);
     void load_pictures();
+    void show_picture(const std::string& file);
 
     Collaborators m_with;
     QLineEdit* m_text;
     QPushButton *m_add, *m_photo;
     QListWidget* m_list;
     QLabel *m_says, *m_left;
-    std::vector<ApartNote> m_notes; ///< by row
+    std::vector<ApartNote> m_notes;                          ///< by row
+    std::map<std::string, std::optional<QImage>> m_pictures; ///< small; nothing yet while it is read, empty where it cannot be
 };
 
 } // namespace ohmo

@@ -3,12 +3,9 @@
 
 #include "base/engineering.h"
 #include "gui/text.h"
-#include "job/bench_line.h"
 #include "report/wording.h"
 
 #include <QGridLayout>
-
-#include <cmath>
 
 namespace ohmo {
 
@@ -51,10 +48,8 @@ void ConnectorRails::log(std::size_t rail, bool idle, QLineEdit& field) {
     if (text.isEmpty()) return;
     const std::string value = ss(text) + (text.endsWith(QLatin1Char('V'), Qt::CaseInsensitive) ? "" : " V");
     const std::string power = m_with.session.replay().board.mains ? " mains" : " elv";
-    const auto entry = parse_bench_line(m_with.session.bench(),
-                                        m_rails[rail].net + " " + m_rails[rail].ret + " " + value + power + (idle ? " idle" : " full"));
-    Problems problems = entry ? m_with.logbook.log(*entry) : entry.problems();
-    std::erase_if(problems, [](const Problem& p) { return p.warning; });
+    const auto problems =
+        m_with.logbook.log_line(m_rails[rail].net + " " + m_rails[rail].ret + " " + value + power + (idle ? " idle" : " full"));
     if (!problems.empty()) {
         m_says->setText(qs(wording::problem(problems.front())));
         return field.selectAll();
@@ -65,21 +60,18 @@ void ConnectorRails::log(std::size_t rail, bool idle, QLineEdit& field) {
 void ConnectorRails::refresh() {
     const auto& now = m_with.session.replay();
     setVisible(!now.board.rails.empty());
-    if (m_rails.size() != now.board.rails.size() ||
-        !std::equal(m_rails.begin(), m_rails.end(), now.board.rails.begin(),
-                    [](const Rail& a, const Rail& b) { return a.net == b.net && a.ret == b.ret && a.volts == b.volts; })) {
+    if (m_rails != now.board.rails) {
         m_rails = now.board.rails;
         build();
     }
-    const auto& replay = m_with.session.replay();
     for (auto* list : {&m_idle, &m_loaded})
         for (auto* field : *list)
             if (!field->hasFocus()) field->clear();
-    for (const auto& o : replay.evidence.observations) {
-        if (o.kind != Seen::LiveVolts || o.renewed != replay.evidence.renewed) continue;
+    for (const auto& o : now.evidence.observations) {
+        if (o.kind != Seen::LiveVolts || o.renewed != now.evidence.renewed) continue;
         for (std::size_t r = 0; r < m_rails.size(); ++r)
             if (o.query.red == m_rails[r].net_id && o.query.black == m_rails[r].return_id) {
-                auto* field = o.load.value_or(1) <= 0.05 ? m_idle[r] : m_loaded[r];
+                auto* field = o.load.value_or(1) <= now.board.practice().idle_load ? m_idle[r] : m_loaded[r];
                 if (!field->hasFocus()) field->setText(qs(format_quantity(o.value, "V")));
             }
     }

@@ -79,7 +79,6 @@ std::size_t LookRound::stage_from(std::size_t at) const {
 
 void LookRound::show_stop() {
     clear_layout(m_words);
-    m_buttons.clear();
     m_shown.clear();
     const bool there = !m_stops.empty() && !m_done;
     for (auto* b : {m_over, m_smell, m_soot}) b->setEnabled(there);
@@ -106,7 +105,7 @@ void LookRound::show_stop() {
     m_find->setText(qs(wording::how_to_find(now.board, stop.part)));
     m_find->setVisible(!m_find->text().isEmpty());
     const auto& a = m_with.session.analysis();
-    m_shown = a ? a->looks_of(part.kind) : std::vector<std::string>{"fine"};
+    m_shown = a ? a->looks->at(part.kind) : std::vector<std::string>{"fine"};
     int k = 0;
     for (const auto& word : m_shown) {
         auto* b =
@@ -117,7 +116,6 @@ void LookRound::show_stop() {
         b->setFocusPolicy(Qt::NoFocus);
         connect(b, &QPushButton::clicked, this, [this, word] { look(word); });
         m_words->addWidget(b, k / kColumns, k % kColumns);
-        m_buttons.push_back(b);
         ++k;
     }
     m_with.selection.select(stop.part);

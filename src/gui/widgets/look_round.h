@@ -35,7 +35,6 @@ private:
     bool m_done = false; ///< once round
     QLabel *m_where, *m_part, *m_find, *m_so_far;
     QGridLayout* m_words;
-    std::vector<QPushButton*> m_buttons;
     std::vector<std::string> m_shown; ///< the words of the buttons
     QPushButton *m_over, *m_smell, *m_soot;
 };

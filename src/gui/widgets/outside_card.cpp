@@ -11,12 +11,6 @@
 #include <algorithm>
 
 namespace ohmo {
-namespace {
-
-constexpr double kWorthAsking = 0.005; // bit
-
-} // namespace
-
 OutsideCard::OutsideCard(const Collaborators& with, QWidget* parent)
     : Card(tr("Before the cover comes off"), "plain", parent), m_with(with) {
     setObjectName(QStringLiteral("outside-card"));
@@ -56,17 +50,11 @@ OutsideCard::Row OutsideCard::make_row(const OutsideCheck& check) {
 }
 
 void OutsideCard::toggle(const OutsideCheck& check, std::string_view answer) {
-    const auto& journal = m_with.session.job().journal;
-    const auto& now = m_with.session.replay();
-    for (int i = static_cast<int>(journal.size()) - 1; i >= 0; --i) {
-        const Entry& e = journal[static_cast<std::size_t>(i)];
-        if (e.act == Do::Replace) break; // an answer of before the repair stands as it was
-        if (now.retracted[static_cast<std::size_t>(i)] || e.act != Do::Check || e.what != check.id) continue;
-        const bool same = e.saw == answer; // the entry goes with the job that is replaced now
-        m_with.logbook.retract(i);
-        if (same) return;
-        break;
-    }
+    const auto& said = m_with.session.replay().outside; // since the last repair: an answer of before it stands as it was
+    const auto at = said.find(std::string(check.id));
+    const bool answered = at != said.end(), same = answered && at->second == answer;
+    if (answered) m_with.logbook.retract(m_with.logbook.last([&](const Entry& e) { return e.act == Do::Check && e.what == check.id; }));
+    if (same) return;
     Entry e;
     e.act = Do::Check;
     e.what = check.id;
@@ -77,7 +65,7 @@ void OutsideCard::toggle(const OutsideCheck& check, std::string_view answer) {
 void OutsideCard::refresh() {
     const auto& now = m_with.session.replay();
     const auto& a = m_with.session.analysis();
-    const bool worth = a && !a->triage.asks.empty() && a->triage.asks.front().bits > kWorthAsking;
+    const bool worth = a && !a->triage.asks.empty() && a->triage.asks.front().bits > m_with.session.replay().board.practice().worth_asking;
     const OutsideCheck* first = worth ? a->triage.asks.front().check : nullptr;
     for (auto& row : m_rows) {
         row.line->setVisible(asked_of(*row.check, now.board));

@@ -86,7 +86,7 @@ void PartCard::add_looks(int index) {
     int k = 0;
     const auto& a = m_with.session.analysis();
     if (!a) return;
-    for (const auto& word : a->looks_of(m_with.session.replay().board.part(index).kind)) {
+    for (const auto& word : a->looks->at(m_with.session.replay().board.part(index).kind)) {
         auto* b = button(word_text(word), qPrintable(QStringLiteral("look-") + qs(word)));
         b->setToolTip(tr("Log the look: %1").arg(word_text(word)));
         b->setCheckable(true);

@@ -5,7 +5,6 @@
 #include "gui/text.h"
 #include "gui/widgets/panel.h"
 #include "gui/widgets/yielding.h"
-#include "job/bench_line.h"
 #include "report/wording.h"
 
 #include <QHBoxLayout>
@@ -92,7 +91,8 @@ void RailsRound::refresh() {
     for (int r = 0; r < static_cast<int>(m_rows.size()); ++r) {
         const auto& row = m_rows[static_cast<std::size_t>(r)];
         const auto& rail = a->replay.board.rails[static_cast<std::size_t>(row.rail)];
-        const QString sound = row.over ? tr("out of range") : qs(format_quantity(row.low, unit) + " … " + format_quantity(row.high, unit));
+        const QString sound =
+            row.sound.over ? tr("out of range") : qs(format_quantity(row.sound.low, unit) + " … " + format_quantity(row.sound.high, unit));
         const QString read = row.value_over ? tr("out of range") : row.value ? qs(format_quantity(*row.value, unit)) : QString();
         int column = 0;
         for (const auto& text : {QStringLiteral("%1 – %2").arg(qs(rail.net), qs(rail.ret)), sound, read, says(row.verdict)})
@@ -120,10 +120,8 @@ void RailsRound::log() {
     const auto& now = m_with.session.replay();
     const auto& rail = now.board.rails[static_cast<std::size_t>(m_rows[static_cast<std::size_t>(r)].rail)];
     const std::string value = ss(m_value->text().trimmed());
-    const auto entry = parse_bench_line(m_with.session.bench(), live() ? rail.net + " " + rail.ret + " " + value + " V mains"
-                                                                       : rail.net + " " + rail.ret + " ohm " + value);
-    Problems problems = entry ? m_with.logbook.log(*entry) : entry.problems();
-    std::erase_if(problems, [](const Problem& p) { return p.warning; });
+    const auto problems = m_with.logbook.log_line(live() ? rail.net + " " + rail.ret + " " + value + " V mains"
+                                                         : rail.net + " " + rail.ret + " ohm " + value);
     m_says->setText(problems.empty() ? QString() : qs(wording::problem(problems.front())));
     if (!problems.empty()) return m_value->selectAll();
     m_value->clear();

@@ -38,7 +38,7 @@ StoresTable::StoresTable(const Collaborators& with, QWidget* parent) : QTableWid
 QString StoresTable::name_of(const StorePath& path) const {
     const Board& board = m_with.session.replay().board;
     QStringList refs;
-    for (int p : path.store.parts) refs << qs(board.part(p).assumed ? wording::part_role(board.part(p)) : board.part(p).ref);
+    for (int p : path.store.parts) refs << qs(wording::part_name(board.part(p)));
     return refs.size() > 3 ? tr("%1 and %2 more").arg(refs.mid(0, 2).join(QLatin1Char(' '))).arg(refs.size() - 2)
                            : refs.join(QLatin1Char(' '));
 }
@@ -57,7 +57,7 @@ QString StoresTable::emptied_by(const StorePath& path) const {
     const auto& a = m_with.session.analysis();
     for (std::size_t k = 0; k < std::min<std::size_t>(path.through.size(), 2); ++k) {
         const int part = path.through[k];
-        refs << qs(board.part(part).assumed ? wording::part_role(board.part(part)) : board.part(part).ref);
+        refs << qs(wording::part_name(board.part(part)));
         const bool own = a && part < static_cast<int>(a->replay.board.parts.size()) && a->assessment.of(part).proof == Proof::Own &&
                          a->assessment.of(part).bad < board.practice().shown_suspect;
         read = read && own;

@@ -130,7 +130,7 @@ void SuspectList::refresh() {
     for (const auto& b : a->assessment.parts) {
         if (b.bad < kShownAbove || count() >= kMost) break;
         const auto& part = board.part(b.part);
-        auto* item = new QListWidgetItem(qs(part.assumed ? wording::part_role(part) : part.ref));
+        auto* item = new QListWidgetItem(qs(wording::part_name(part)));
         item->setData(kPart, b.part);
         item->setData(kBad, b.bad);
         item->setData(kChange, m_before.contains(b.part) ? m_now[b.part] - m_before[b.part] : 0.0);

@@ -2,7 +2,6 @@
 #include "gui/widgets/tries_card.h"
 
 #include "gui/text.h"
-#include "job/bench_line.h"
 #include "report/triage_wording.h"
 #include "report/wording.h"
 
@@ -53,9 +52,8 @@ void TriesCard::log(const char* how) {
     if (m_cold->isChecked()) line += " cold";
     if (m_warm->isChecked()) line += " warm";
     if (std::string(how) == "dies") line += " " + ss(m_minutes->text().trimmed());
-    const auto entry = parse_bench_line(m_with.session.bench(), line);
-    if (!entry) return m_says->setText(qs(wording::problem(entry.problem())));
-    (void)m_with.logbook.log(*entry);
+    if (const auto problems = m_with.logbook.log_line(line); !problems.empty())
+        return m_says->setText(qs(wording::problem(problems.front())));
     m_minutes->clear();
 }
 
@@ -67,7 +65,7 @@ void TriesCard::refresh() {
         return std::find(comes_and_goes.begin(), comes_and_goes.end(), word) != comes_and_goes.end();
     });
     setVisible(said || !now.tries.empty());
-    const auto lines = wording::all_tries(now.tries);
+    const auto lines = wording::all_tries(now.board.practice(), now.tries);
     QStringList texts;
     for (const auto& line : lines)
         if (!line.empty()) texts << qs(line);

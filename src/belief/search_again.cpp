@@ -1,0 +1,99 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Another beginning of a search that ended where readings are given up.
+#include "belief/screen.h"
+#include "belief/search.h"
+
+#include <algorithm>
+#include <functional>
+
+namespace ohmo::belief {
+namespace {
+
+constexpr std::ptrdiff_t kManySlips = 2;
+constexpr std::size_t kPaired = 5; // of the likeliest children
+
+} // namespace
+
+// Readings that the best state gives up, two and more of them, are seldom all slips: what mends one of them is tried together with what it
+// brings down and without what was made up in its place. One change at a time would first lead uphill. Whether something better was found.
+bool IslandSearch::begin_again() {
+    if (m_seen.empty()) return false;
+    const State* best =
+        std::max_element(m_states.begin(), m_states.end(), [](const auto& a, const auto& b) { return a->score < b->score; })->get();
+    const double before = best->score;
+    const Fit around = best->fit ? *best->fit : fit_of(*best, 0);
+    if (std::count(around.slipped.begin(), around.slipped.end(), 1) < kManySlips) return false;
+    const auto prior = prior_of(best->mode);
+    Screen screen(m_island.circuit, m_where, m_bench, prior, m_seen, around);
+    struct Rescue {
+        int mended;
+        double score;
+        std::size_t position;
+        int mode;
+        auto operator<=>(const Rescue&) const = default;
+    };
+    std::vector<Rescue> rescues;
+    for (std::size_t i = 0; i < best->mode.size(); ++i)
+        for (int m = 0; m < static_cast<int>(unit(i).modes.size()) && m_enumerated[i] != 0; ++m) {
+            if (m == best->mode[i]) continue;
+            const auto to = change(i, best->mode[i], m);
+            if (to.empty()) continue;
+            const int mended = slips_mended(screen, around, to, true);
+            if (mended == 0) continue;
+            State trial;
+            trial.mode = best->mode;
+            trial.mode[i] = static_cast<std::uint8_t>(m);
+            trial.evidence = best->evidence;
+            score(trial);
+            rescues.push_back({mended, trial.score, i, m});
+        }
+    std::sort(rescues.begin(), rescues.end(), std::greater<>());
+    rescues.resize(std::min(rescues.size(), kRescues));
+    const auto mode = best->mode; // `best` may move when states are added
+    for (const auto& r : rescues)
+        for (const auto& with : with_children(mode, r.position, r.mode))
+            for (auto& trial : without_others(with, r.position))
+                if (find(trial) == nullptr) solve(nullptr, std::move(trial), {});
+    return best_score() > before + kBetterFit;
+}
+
+// The state with this deviation: alone, with each of the likeliest that it brings down, with each two of them, and with all.
+std::vector<std::vector<std::uint8_t>> IslandSearch::with_children(std::vector<std::uint8_t> mode, std::size_t position, int to) const {
+    mode[position] = static_cast<std::uint8_t>(to);
+    std::vector<const Edge*> children;
+    for (int e : m_net.out_of[static_cast<std::size_t>(m_island.units[position])]) {
+        const Edge& edge = m_net.edges[static_cast<std::size_t>(e)];
+        const int child = m_position[static_cast<std::size_t>(edge.child)];
+        if (edge.parent_mode != to || edge.chance < kHides || child < 0 || m_enumerated[static_cast<std::size_t>(child)] == 0) continue;
+        const auto at = static_cast<std::size_t>(child);
+        if (mode[at] == m_best_alone[at] && mode[at] != edge.child_mode) children.push_back(&edge);
+    }
+    std::stable_sort(children.begin(), children.end(), [](const Edge* a, const Edge* b) { return a->chance > b->chance; });
+    const auto with = [&](std::vector<std::uint8_t> state, const Edge* edge) {
+        state[static_cast<std::size_t>(m_position[static_cast<std::size_t>(edge->child)])] = static_cast<std::uint8_t>(edge->child_mode);
+        return state;
+    };
+    std::vector<std::vector<std::uint8_t>> out = {mode};
+    auto all = mode;
+    for (std::size_t i = 0; i < children.size(); ++i) {
+        const auto single = with(mode, children[i]);
+        out.push_back(single);
+        all = with(std::move(all), children[i]);
+        for (std::size_t k = 0; k < i && i < kPaired; ++k) out.push_back(with(single, children[k]));
+    }
+    if (children.size() > 2) out.push_back(std::move(all));
+    return out;
+}
+
+// The state, and with each of its other deviations taken back.
+std::vector<std::vector<std::uint8_t>> IslandSearch::without_others(const std::vector<std::uint8_t>& mode, std::size_t position) const {
+    std::vector<std::vector<std::uint8_t>> out = {mode};
+    for (std::size_t i = 0; i < mode.size(); ++i) {
+        if (i == position || mode[i] == m_best_alone[i]) continue;
+        out.push_back(mode);
+        out.back()[i] = m_best_alone[i];
+    }
+    return out;
+}
+
+} // namespace ohmo::belief
