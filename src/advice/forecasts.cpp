@@ -149,6 +149,16 @@ Outcome Forecasts::outcome(const Query& q, const belief::Forecast& f, double var
     return {0, f.y, std::min(kMostSpread, std::sqrt(variance + noise * noise + f.blur * f.blur)), 0};
 }
 
+std::optional<Outcome> Forecasts::leading(const Query& q) {
+    int number = -1;
+    const auto at = place(q, number);
+    if (!at || states(number).living.empty()) return std::nullopt;
+    auto& l = *states(number).living.front();
+    belief::Network network(states(number).search->island().circuit, m_bench.out, m_bench.meters, l.fit.values);
+    const auto f = network.read(*at, nullptr, true);
+    return outcome(q, f, l.fit.variance_of(f.slope));
+}
+
 std::vector<Outcome> Forecasts::roughly(const Query& q) {
     int number = -1;
     const auto at = place(q, number);

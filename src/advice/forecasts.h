@@ -31,6 +31,8 @@ public:
     std::vector<Case> cases(const Query& query);
     /// Of a part out of circuit, by its modes.
     std::vector<Case> cases_alone(const Query& query) const;
+    /// Of the likeliest state, whatever these leads have shown before.
+    std::optional<Outcome> leading(const Query& query);
     /// As on a sound board, with what was learned.
     std::optional<Outcome> healthy(const Query& query);
     /// By part: how much of the variance of a reading in circuit its unknowns are, in the likeliest state.

@@ -7,11 +7,13 @@
 #include "advice/forecasts.h"
 #include "advice/tracing.h"
 #include "advice/word_acts.h"
+#include "belief/axis.h"
 #include "board/open_ends.h"
 #include "damage/telling.h"
 
 #include <algorithm>
 #include <cmath>
+#include <map>
 #include <set>
 #include <tuple>
 
@@ -21,6 +23,9 @@ namespace {
 constexpr std::size_t kRefined = 40, kOffered = 12, kTracedFor = 12;
 constexpr double kLastResort = 0.2; // of what is otherwise worth a reading
 constexpr double kSpare = 0.5;      // of the risk that may be left: readings seldom clear a part altogether
+constexpr double kFits = 3;         // deviations: the reading is that of a part still in its place
+constexpr double kMoves = 0.02;     // of what moves a reading most
+constexpr std::size_t kBehind = 6;  // parts read themselves because a reading speaks against the story
 
 class Planner {
 public:
@@ -44,6 +49,11 @@ public:
             out.settled = false;
             best_first();
             take_the_best(out);
+            return out;
+        }
+        if (out.settled && !m_assessment.contradicted_by.empty()) {
+            out.settled = false;
+            out.reason = StopReason::Contradicted;
             return out;
         }
         if (out.settled) {
@@ -80,6 +90,7 @@ private:
         refine();
         offer_lifted();
         offer_again();
+        offer_assurance();
         for (auto& act : word_acts(m_board, m_about.library, m_assessment, m_evidence, m_least_bits)) m_acts.push_back(std::move(act));
         std::erase_if(m_acts, [&](const NextAct& act) { return act.bits < m_least_bits; });
     }
@@ -414,26 +425,82 @@ private:
             if (o.kind != Seen::Reading || !taken(o.query).again || o.query.state.lifted != m_evidence.state.lifted ||
                 o.query.state.pulled != m_evidence.state.pulled)
                 continue;
-            const double doubt = std::max(m_assessment.unexplained, 0.02);
-            m_acts.push_back({.act = Act::Read,
-                              .query = o.query,
-                              .part = o.part,
-                              .bits = -doubt * std::log2(doubt),
-                              .minutes = m_p.minutes_read,
-                              .again = true});
+            m_acts.push_back(
+                {.act = Act::Read, .query = o.query, .part = o.part, .bits = doubt_bits(), .minutes = m_p.minutes_read, .again = true});
         }
     }
 
-    // A reading that does not fit is taken again; where it says the same it speaks against the story, and what that blames by readings in
-    // circuit alone is read itself. False: nothing is left to ask of it.
+    const Observation* reading_of(int entry) const {
+        for (const auto& o : m_evidence.observations)
+            if (o.kind == Seen::Reading && o.entry == entry) return &o;
+        return nullptr;
+    }
+
+    // A reading that fits the story as soon as a part that counts as out is taken to be in: one leg may still touch.
+    void offer_assurance() {
+        std::set<int> asked = m_evidence.assured;
+        for (int entry : m_assessment.contradicted_by) {
+            const auto* o = reading_of(entry);
+            if (o == nullptr || taken(o->query).again) continue; // the touch comes first
+            for (int i = 0; i < static_cast<int>(m_board.parts.size()); ++i) {
+                if (!(o->query.state.is_lifted(i) && m_evidence.state.is_lifted(i)) &&
+                    !(o->query.state.is_pulled(i) && m_evidence.state.is_pulled(i)))
+                    continue;
+                if (m_evidence.absent.contains(i) || asked.contains(i) || !fits_with(*o, i)) continue;
+                asked.insert(i);
+                m_acts.push_back(
+                    {.act = Act::Assure, .query = o->query, .part = i, .bits = doubt_bits(), .minutes = m_p.minutes_look, .again = true});
+            }
+        }
+    }
+
+    bool fits_with(const Observation& o, int part) {
+        Query in_place = o.query;
+        in_place.alone = -1;
+        for (auto* out : {&in_place.state.lifted, &in_place.state.pulled})
+            if (static_cast<std::size_t>(part) < out->size()) (*out)[static_cast<std::size_t>(part)] = 0;
+        const auto shown =
+            belief::touched(m_p, o.query.what, {o.value, o.over}, false, m_evidence.meters[static_cast<std::size_t>(o.query.meter)]);
+        const auto leading = m_forecasts->leading(in_place);
+        return leading && std::fabs(leading->y - shown.y) < kFits * leading->spread;
+    }
+
+    // A reading that does not fit is taken again; where it says the same it speaks against the story. What counts as out may still touch;
+    // what the story blames by readings in circuit alone is read itself, and at last whatever moves that reading. False: nothing is left.
     bool question_the_story() {
         if (m_assessment.contradicted_by.empty()) return false;
         offer_again();
+        offer_assurance();
         if (!m_acts.empty()) return true;
+        const auto unread = [&](const PartBelief& b) {
+            return b.proof != Proof::Own && may_lift(b.part) && !m_evidence.renewed.contains(b.part);
+        };
         for (const auto& b : m_assessment.parts)
-            if (b.bad >= m_p.open_below && b.proof != Proof::Own && may_lift(b.part) && !m_evidence.renewed.contains(b.part))
-                offer_alone(b.part, true);
+            if (b.bad >= m_p.open_below && unread(b)) offer_alone(b.part, true);
+        if (!m_acts.empty()) return true;
+        for (int part : behind_contradictions())
+            if (unread(m_assessment.of(part))) offer_alone(part, true);
         return !m_acts.empty();
+    }
+
+    // The parts that move what speaks against the story, most of all first.
+    std::vector<int> behind_contradictions() {
+        std::map<int, double> moved;
+        for (int entry : m_assessment.contradicted_by)
+            if (const auto* o = reading_of(entry))
+                for (const auto& [part, variance] : m_forecasts->variances(o->query)) moved[part] = std::max(moved[part], variance);
+        std::vector<std::pair<double, int>> order;
+        for (const auto& [part, variance] : moved) order.emplace_back(-variance, part);
+        std::sort(order.begin(), order.end());
+        std::vector<int> out;
+        for (const auto& [variance, part] : order)
+            if (out.size() < kBehind && variance <= kMoves * kMoves * order.front().first) out.push_back(part);
+        return out;
+    }
+
+    double doubt_bits() const {
+        const double doubt = std::clamp(m_assessment.unexplained, 0.02, 0.5);
+        return -doubt * std::log2(doubt) - (1 - doubt) * std::log2(1 - doubt);
     }
 
     // Nothing promises much and something is open: out of circuit, part by part, best first.

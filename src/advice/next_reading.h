@@ -19,6 +19,7 @@ enum class Act {
     Substitute,
     Pull, ///< a connector, then the reading of `query`, whose state has it pulled
     Cool,
+    Assure, ///< whether the part is really out, or apart, as the readings have it
 };
 
 /// A range of outcomes that belongs to one group of stories.
@@ -50,6 +51,7 @@ enum class StopReason {
     Settled,
     RiskLeft, ///< settled; the acts lower the chance that damage is left which would take something along when power goes on
     NothingTells,
+    Contradicted, ///< nothing is left to ask, and confirmed readings speak against the story; not a stop
     NotTraced, ///< too little of the board is known; not a stop
     NoEvidence,
 };

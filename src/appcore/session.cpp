@@ -150,6 +150,15 @@ void Session::read_progress(const std::vector<Path>& jobs, QObject* context,
     in_background(context, read, std::move(done));
 }
 
+void Session::read_other(const Path& path, QObject* context, std::function<void(const Result<Replay>&)> done) const {
+    const auto read = [this, path]() -> Result<Replay> {
+        const auto loaded = m_reader.load(m_places.disk, path);
+        if (!loaded) return loaded.problems();
+        return ohmo::replay(loaded->job);
+    };
+    in_background(context, read, std::move(done));
+}
+
 std::optional<Problems> Session::save(const Path& path) {
     if (!m_path.empty() && path.parent_path() != m_path.parent_path()) // photos go along
         for (const auto& file : m_replay.pictures()) {

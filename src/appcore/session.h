@@ -65,6 +65,9 @@ public:
     void read_progress(const std::vector<Path>& jobs, QObject* context,
                        std::function<void(std::vector<std::optional<JobProgress>>)> done) const;
 
+    /// Another job, as it stands, read off the interface thread. `done` as above. Errors: as JobReader::load.
+    void read_other(const Path& path, QObject* context, std::function<void(const Result<Replay>&)> done) const;
+
     std::optional<Problems> save(const Path& path);
 
     /// Replaces the job's value (an entry more, an undo). The file is not touched.

@@ -18,7 +18,7 @@ namespace ohmo::belief {
 namespace {
 
 constexpr double kLeastLn = -60;
-constexpr double kNegligible = 1e-7; // of a state
+constexpr double kNegligible = 1e-14; // of a state
 constexpr std::size_t kMostJoints = 40, kBranches = 24;
 constexpr double kSwitchMeter = 0.7; // nats by which another kind of meter must be better
 constexpr int kAloneRounds = 14;
@@ -338,9 +338,17 @@ private:
         for (const auto& [c, chances] : brought) again.push_back(c);
         for (std::size_t c : again) {
             islands[c] = fresh(c);
-            islands[c]->brought_by_others(std::move(brought[c]));
+            islands[c]->brought_by_others(brought[c]);
         }
         in_parallel(again.size(), [&](std::size_t k) { islands[again[k]]->run(m_cancel); });
+        in_parallel(islands.size(), [&](std::size_t c) {
+            auto absent = islands[c]->better_without();
+            if (absent.empty()) return;
+            islands[c] = fresh(c);
+            if (const auto chances = brought.find(c); chances != brought.end()) islands[c]->brought_by_others(chances->second);
+            islands[c]->without_junctions(std::move(absent));
+            islands[c]->run(m_cancel);
+        });
     }
 
     // Sums over the islands, by age and by subset of complaints that nothing brings about.

@@ -86,7 +86,7 @@ private:
         case PartKind::Controller:
         case PartKind::IntegratedSwitch:
             if (const NetId ground = m_part.net(ohmo::chip_pins(m_part).ground); ground >= 0 && j.anode != ground && j.cathode != ground)
-                return {std::log(j.is) - kToNoClamp, kToNoClamp, true}; // a pin that stands more than its supply has no clamp to it
+                return {std::log(j.is) - kToNoClamp, kToNoClamp, true, true}; // a pin that stands more than its supply has no clamp to it
             [[fallthrough]];
         case PartKind::Regulator:
         case PartKind::ShuntReference:

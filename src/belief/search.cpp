@@ -9,7 +9,6 @@
 namespace ohmo::belief {
 namespace {
 
-constexpr double kMoves = 1;      // touches of a reading that a deviation must move to matter in it
 constexpr double kSlight = 0.2;   // touches: a deviation leaves the reading where it was
 constexpr double kTowards = 1.5;  // spreads towards less: what a short or leak may be at the strongest
 constexpr double kSlipWeighs = 8; // nats that a reading in agreement has over a slip, about
@@ -74,6 +73,7 @@ std::vector<Unknown> IslandSearch::prior_of(const std::vector<std::uint8_t>& mod
         if (!refined.empty())
             for (const auto& o : refined[mode[i]]) put(o);
     }
+    for (int k : m_absent) put({k, kLnNoJunction, m_island.prior[static_cast<std::size_t>(k)].spread});
     return out;
 }
 
@@ -534,6 +534,7 @@ void IslandSearch::run(const CancelToken& cancel) {
         add_brought_down();
     }
     base_leaves();
+    if (add_all()) return;
     solve(nullptr, m_best_alone, {});
     m_looked_again = m_seen.empty();
     look_on(cancel);
@@ -544,6 +545,30 @@ void IslandSearch::run(const CancelToken& cancel) {
     m_waiting.clear();
     m_around.reset();
     for (auto& s : m_states) s->fit.reset(); // some fifty kilobytes each
+}
+
+// Without readings in circuit a state costs next to nothing: on a small island every one is there, and the sums are exact.
+bool IslandSearch::add_all() {
+    if (!m_seen.empty()) return false;
+    std::size_t count = 1;
+    for (std::size_t i = 0; i < m_island.units.size(); ++i) {
+        if (m_enumerated[i] != 0) count *= unit(i).modes.size();
+        if (count > kExact) return false;
+    }
+    for (std::size_t k = 0; k < count; ++k) {
+        auto state = std::make_unique<State>();
+        state->mode = m_best_alone;
+        state->solved = true;
+        std::size_t left = k;
+        for (std::size_t i = 0; i < state->mode.size(); ++i) {
+            if (m_enumerated[i] == 0) continue;
+            state->mode[i] = static_cast<std::uint8_t>(left % unit(i).modes.size());
+            left /= unit(i).modes.size();
+        }
+        state->values = middles(prior_of(state->mode));
+        add(std::move(state));
+    }
+    return true;
 }
 
 void IslandSearch::look_on(const CancelToken& cancel) {

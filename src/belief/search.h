@@ -54,7 +54,11 @@ public:
 
     /// Before run(): what parts of other islands may have brought down here, chances by unit and mode.
     void brought_by_others(std::map<int, std::vector<double>> chances) { m_brought = std::move(chances); }
+    /// Before run(): junctions that are not there, by their unknowns.
+    void without_junctions(std::vector<int> unknowns) { m_absent = std::move(unknowns); }
     void run(const CancelToken& cancel);
+    /// Once it has run and its best state gives up readings: the junctions that may not be there, and better are not.
+    std::vector<int> better_without() const;
     /// Once it has run: chance of a mode of an enumerated unit by this island's readings alone.
     double alone(int unit, int mode) const;
 
@@ -124,6 +128,7 @@ private:
     void wait_for(const State& base, double estimate, std::vector<std::uint8_t> mode, Screen& screen, const std::vector<Override>& to);
     void solve_waiting();
     void move_among_twins(const State& base);
+    bool add_all();
     void look_on(const CancelToken& cancel);
     bool begin_again();
     std::vector<std::vector<std::uint8_t>> with_children(std::vector<std::uint8_t> mode, std::size_t position, int to) const;
@@ -135,6 +140,8 @@ private:
     double depth_now() const;
     void solve_in_place(State& state);
     bool apart(const State& base, std::size_t position) const;
+    static constexpr double kMoves = 1;        // touches of a reading that a deviation must move to matter in it
+    static constexpr std::size_t kExact = 2048; // states, up to which all are added where nothing was read in circuit
     static constexpr double kMended = 0.3;     // of the gap that a reading given up may still keep
     static constexpr std::size_t kRescues = 6; // a state, best first
     static constexpr double kHides = 0.1;      // chance of what a short opens, that it may then stand behind
@@ -172,6 +179,7 @@ private:
     std::vector<Waiting> m_waiting;                                          ///< a heap, likeliest first
     std::shared_ptr<const Fit> m_around;                                     ///< of the state that is expanded
     double m_most_evidence = 0;
+    std::vector<int> m_absent;   ///< unknowns of junctions that are not there
     bool m_looked_again = false; ///< for parts that the best state has uncovered
     int m_fits = 0, m_expanded = 0;
 };

@@ -96,4 +96,36 @@ std::vector<std::vector<std::uint8_t>> IslandSearch::without_others(const std::v
     return out;
 }
 
+// Whether an input has a clamp to its supply is one spread for most readings; one that shows nothing at two volts says that there is none,
+// and then none is as likely as one. Each alone, the ones that help most first, on the best state.
+std::vector<int> IslandSearch::better_without() const {
+    if (m_seen.empty() || m_states.empty()) return {};
+    const State& best =
+        **std::max_element(m_states.begin(), m_states.end(), [](const auto& a, const auto& b) { return a->score < b->score; });
+    Fit around = fit_of(best, 0);
+    if (std::count(around.slipped.begin(), around.slipped.end(), 1) == 0) return {};
+    auto prior = prior_of(best.mode);
+    std::vector<int> out = m_absent;
+    const std::size_t before = out.size();
+    for (std::size_t k = 0; k < prior.size(); ++k) {
+        const auto& healthy = m_island.prior[k];
+        if (!healthy.maybe || std::find(out.begin(), out.end(), static_cast<int>(k)) != out.end()) continue;
+        bool moves = false;
+        for (std::size_t j = 0; j < m_seen.size(); ++j)
+            moves |= std::fabs(around.slopes(static_cast<Eigen::Index>(j), static_cast<Eigen::Index>(k))) * healthy.spread >
+                     kMoves * m_seen[j].touch.noise;
+        if (!moves) continue;
+        auto without = prior;
+        without[k] = {kLnNoJunction, healthy.spread};
+        auto start = around.values;
+        start[k] = kLnNoJunction;
+        Fit other = fit(m_island.circuit, m_bench, without, start, m_seen, m_options);
+        if (other.evidence < around.evidence + kBetterFit) continue;
+        around = std::move(other);
+        prior = std::move(without);
+        out.push_back(static_cast<int>(k));
+    }
+    return out.size() > before ? out : std::vector<int>{};
+}
+
 } // namespace ohmo::belief

@@ -75,7 +75,7 @@ void IslandSearch::base_leaves() {
             if (m_enumerated[i] != 0) {
                 chances(
                     i, a, [](int) { return 0; }, m_ln_chance[a][i]);
-                for (double& p : m_ln_chance[a][i]) p = std::log(p + 1e-12);
+                for (double& p : m_ln_chance[a][i]) p = std::log(p + 1e-300);
                 continue;
             }
             m_leaf[a][i] = leaf_sums(i, nullptr, a);
@@ -143,7 +143,7 @@ void IslandSearch::score(State& state) const {
         for (int s = 1; s < subsets; ++s) silent[s] = given + m_leaves[a][s];
         const auto add = [&](double ln, int u, int m) {
             all += ln;
-            for (int s = 1; s < subsets; ++s) silent[s] += ln + (m > 0 ? std::log(std::max(1e-12, m_complaints.silent(u, m, s))) : 0);
+            for (int s = 1; s < subsets; ++s) silent[s] += ln + (m > 0 ? std::log(std::max(1e-300, m_complaints.silent(u, m, s))) : 0);
         };
         for (std::size_t i = 0; i < state.mode.size(); ++i) {
             if (m_enumerated[i] == 0) continue;
@@ -155,7 +155,7 @@ void IslandSearch::score(State& state) const {
             else {
                 chances(
                     i, a, [&](int parent) { return mode_of(&state, parent); }, by_mode);
-                ln += std::log(by_mode[static_cast<std::size_t>(m)] + 1e-12);
+                ln += std::log(by_mode[static_cast<std::size_t>(m)] + 1e-300);
             }
             add(ln, u, m);
         }

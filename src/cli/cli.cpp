@@ -80,6 +80,7 @@ int run_cli(const std::vector<std::string>& arguments, const Disk& disk, const P
     cli::add_follow(app, context);
     cli::add_predict(app, context);
     cli::add_story(app, context);
+    cli::add_twin(app, context);
     cli::add_plan(app, context);
     cli::add_powerup(app, context);
     cli::add_report(app, context);

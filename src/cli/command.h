@@ -78,6 +78,7 @@ void add_export(CLI::App& app, Context& context);
 void add_spice(CLI::App& app, Context& context);
 void add_decode(CLI::App& app, Context& context);
 void add_meter(CLI::App& app, Context& context);
+void add_twin(CLI::App& app, Context& context);
 void add_practice(CLI::App& app, Context& context);
 
 // Tables used by more than one command.

@@ -11,6 +11,9 @@ QString line_for(const Board& board, const std::vector<MeterProfile>& meters, co
     if (act.act == Act::Look) return QStringLiteral("look %1 ").arg(qs(board.part(act.part).ref));
     if (act.act == Act::Substitute) return QStringLiteral("substitute %1 ").arg(qs(board.part(act.part).ref));
     if (act.act == Act::Cool) return QStringLiteral("cool %1 ").arg(qs(board.part(act.part).ref));
+    if (act.act == Act::Assure)
+        return (act.query.state.is_pulled(act.part) ? QStringLiteral("pull %1") : QStringLiteral("lift %1"))
+            .arg(qs(board.part(act.part).ref));
     if (act.act == Act::Pull) return QStringLiteral("pull %1").arg(qs(board.part(act.part).ref));
     const auto& q = act.query;
     const bool four_wires = meters[static_cast<std::size_t>(q.meter)].id == milliohm_meter().id;

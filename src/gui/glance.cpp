@@ -81,7 +81,7 @@ void Glance::show_now() {
     } else if (work != nullptr) {
         m_next->setText(qs(wording::work_check(a->replay.board, work->check)));
     } else if (act == nullptr) {
-        m_next->setText(tr("Enough measured"));
+        m_next->setText(a->next.stop ? tr("Enough measured") : tr("Nothing left to read"));
     } else {
         m_next->setText(qs(wording::act_title(a->replay.board, *act)));
     }
@@ -93,7 +93,7 @@ void Glance::show_now() {
     QString state;
     if (!m_with.session.up_to_date() && m_with.session.has_job())
         state = tr("working…");
-    else if (a && a->next.stop)
+    else if (a && (a->next.stop || a->next.reason == StopReason::Contradicted))
         state = qs(wording::stop(a->next.reason));
     else if (a)
         state = a->next.open.size() == 1 ? tr("one part still open") : tr("%1 parts still open").arg(a->next.open.size());

@@ -15,7 +15,9 @@
 #include "gui/widgets/meter_teacher.h"
 #include "gui/widgets/panel.h"
 #include "gui/widgets/part_sheet_dialog.h"
+#include "gui/widgets/hunt_dialog.h"
 #include "gui/widgets/rails_round.h"
+#include "gui/widgets/twin_dialog.h"
 #include "gui/widgets/unit_strip.h"
 #include "job/meters_file.h"
 #include "report/wording.h"
@@ -262,6 +264,8 @@ std::map<QString, MainWindow::Then> MainWindow::handlers() {
         {QStringLiteral("glance"), [this] { show_glance(); }},
         {QStringLiteral("photo"), [this] { show_photo(); }},
         {QStringLiteral("rails-round"), [this] { open_over<RailsRound>(); }},
+        {QStringLiteral("hunt"), [this] { open_over<HuntDialog>(); }},
+        {QStringLiteral("twin"), [this] { open_over<TwinDialog>(); }},
         {QStringLiteral("apart"), [this] { open_over<ApartDialog>(); }},
         {QStringLiteral("part-sheet"), [this] { open_over<PartSheetDialog>(); }},
         {QStringLiteral("look-round"), [this] { open_over<LookRound>(); }},

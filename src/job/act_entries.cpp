@@ -26,6 +26,7 @@ Do done(Act act) {
         return Do::Cool;
     case Act::Read:
     case Act::Pull:
+    case Act::Assure:
         break;
     }
     return Do::Read;
@@ -62,6 +63,10 @@ Entry reading_entry(const Board& board, const std::vector<MeterProfile>& meters,
 
 ActEntries act_entries(const Board& board, const std::vector<MeterProfile>& meters, const NextAct& act) {
     ActEntries out;
+    if (act.act == Act::Assure) {
+        out.asked = on_part(act.query.state.is_pulled(act.part) ? Do::Pull : Do::Lift, board, act.part);
+        return out;
+    }
     if (act.act != Act::Read && act.act != Act::Pull) {
         out.asked = on_part(done(act.act), board, act.part);
         return out;

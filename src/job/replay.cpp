@@ -128,17 +128,21 @@ private:
         switch (e.act) {
         case Do::Lift:
         case Do::Remove:
+            if (lifted != 0) m_out.evidence.assured.insert(part);
             lifted = 1;
             break;
         case Do::Refit:
+            m_out.evidence.assured.erase(part);
             if (!absent(part)) lifted = 0;
             if (m_out.work.contains(part)) m_out.work[part] = Work{index, {}, {}, false};
             disturbed();
             break;
         case Do::Pull:
+            if (pulled != 0) m_out.evidence.assured.insert(part);
             pulled = 1;
             break;
         case Do::Plug:
+            m_out.evidence.assured.erase(part);
             pulled = 0;
             disturbed();
             break;

@@ -48,6 +48,7 @@ struct Evidence {
     std::set<int> renewed;            ///< their faults no longer count: replaced by new ones, or absent
     std::set<int> absent;             ///< looked for and not fitted: never there, whatever the blueprint says
     std::set<int> looked;             ///< parts whose look is on record
+    std::set<int> assured;            ///< parts that were out and said to be so once more
     bool live_allowed = false;        ///< the power-up locks are open
 };
 

@@ -132,6 +132,24 @@ Json rank(const Analysis& a) {
             {"learned", learned}};
 }
 
+Json twin(const std::vector<TwinRow>& rows) {
+    static constexpr std::array<std::string_view, 5> names = {"higher", "lower", "same", "only-there", "only-here"};
+    Json out = Json::array();
+    for (const auto& row : rows) {
+        const auto& p = row.place;
+        Json o = {{"what", std::string(quantity_name(p.what))}};
+        if (!p.alone.empty()) o["part"] = p.alone;
+        o["from"] = p.red;
+        o["to"] = p.black;
+        if (!p.out.empty()) o["out"] = p.out;
+        for (const auto& [name, reading] : {std::pair("here", &row.here), std::pair("there", &row.there)})
+            if (*reading) o[name] = (*reading)->over ? Json("over") : Json(neat((*reading)->value));
+        o["like"] = std::string(names[static_cast<std::size_t>(row.like)]);
+        out.push_back(std::move(o));
+    }
+    return {{"places", out}};
+}
+
 Json next(const Analysis& a) {
     const Board& board = a.replay.board;
     Json acts = Json::array();
@@ -159,6 +177,10 @@ Json next(const Analysis& a) {
                 if (act.query.state.is_pulled(i)) pulled.push_back(i);
             }
             o["state"] = {{"lift", refs_of(board, lifted)}, {"pull", refs_of(board, pulled)}};
+        } else if (act.act == Act::Assure) {
+            o["do"] = "assure";
+            o["part"] = board.part(act.part).ref;
+            o["is"] = act.query.state.is_pulled(act.part) ? "apart" : "out";
         } else {
             o["do"] = act.act == Act::Look ? "look" : act.act == Act::Cool ? "cool" : "substitute";
             o["part"] = board.part(act.part).ref;

@@ -3,6 +3,7 @@
 #pragma once
 #include "base/marking.h"
 #include "job/pipeline.h"
+#include "job/twin.h"
 
 #include <nlohmann/json.hpp>
 
@@ -12,6 +13,7 @@ using Json = nlohmann::ordered_json;
 
 Json rank(const Analysis& analysis);
 Json next(const Analysis& analysis);
+Json twin(const std::vector<TwinRow>& rows);
 Json story(const Analysis& analysis);
 Json plan(const Analysis& analysis);
 Json powerup(const Analysis& analysis);

@@ -242,6 +242,7 @@ std::string act_title(const Board& board, const NextAct& act) {
     if (act.act == Act::Look) return fmt::format("Look closely at {}", ref);
     if (act.act == Act::Substitute) return fmt::format("Try a known-good part for {}", ref);
     if (act.act == Act::Cool) return fmt::format("With the unit running, cool {} and watch", ref);
+    if (act.act == Act::Assure) return fmt::format("Is {} really {}?", ref, act.query.state.is_pulled(act.part) ? "apart" : "out");
     if (act.act == Act::Pull) return fmt::format("Pull {}, then {} {}", ref, what_lower(act.query.what), place(board, act.query, -1));
     if (!act.to_lift.empty() && act.query.alone < 0) {
         std::string out = board.part(act.to_lift.front()).ref;
@@ -257,6 +258,15 @@ std::string act_title(const Board& board, const NextAct& act) {
     if (act.again) return "Once more: " + text;
     text[0] = static_cast<char>(std::toupper(static_cast<unsigned char>(text[0])));
     return text;
+}
+
+std::string assurance(const Board& board, const NextAct& act) {
+    if (act.act != Act::Assure) return {};
+    const std::string ref = board.part(act.part).ref;
+    const bool pulled = act.query.state.is_pulled(act.part);
+    return fmt::format("The reading {} was logged with {} {}, but reads as if it were in its place. Look for a leg or a contact that still "
+                       "touches. It is {}: log {} {} once more. It was not: take back what was logged so, then read again.",
+                       place(board, act.query, -1), ref, pulled ? "apart" : "out", pulled ? "apart" : "out", pulled ? "pull" : "lift", ref);
 }
 
 std::string band_label(const Board& board, const NextAct& act, const Band& band) {
@@ -305,6 +315,10 @@ std::string stop(StopReason reason) {
         return "Enough for the replacement list. Before power goes on: what could still take new parts along.";
     case StopReason::NothingTells:
         return "No cold reading would tell the remaining stories apart; take the decision, or go on to the gated live steps.";
+    case StopReason::Contradicted:
+        return "All that can be read has been read, and it still does not agree with the story. Put right what its own reading proves, "
+               "then "
+               "measure again what is marked as not fitting.";
     case StopReason::NotTraced:
         return "Too little of the board is known yet: enter where the energy comes in, what stands in its way, and the rails (Trace).";
     case StopReason::NoEvidence:
@@ -356,6 +370,7 @@ std::string entry(const Board& board, const Entry& e) {
                (e.what.empty() ? "" : ", " + e.what);
     case Do::Note:
         if (e.what == "apart") return "came off: " + e.text;
+        if (e.what == "twin") return "good unit: " + e.text;
         if (e.what == "together") return e.target < 0 ? "everything is back in place" : fmt::format("back in place: no. {}", e.target + 1);
         return e.text.size() > 40 ? e.text.substr(0, 37) + "…" : e.text;
     case Do::Retract:

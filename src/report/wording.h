@@ -29,6 +29,8 @@ std::string reading(Quantity what, double value, bool over, bool rising);
 std::string trace(const Analysis& analysis);
 std::string how_to_find(const Board& board, int part); ///< on a board that nobody has traced: its body, and where its tracks go
 std::string act_title(const Board& board, const NextAct& act);
+/// Why it is asked whether a part is out, and how either answer is logged; empty for other acts.
+std::string assurance(const Board& board, const NextAct& act);
 std::string band_label(const Board& board, const NextAct& act, const Band& band); ///< of a pull: on which side of the connector the load is
 /// Of a hunt among several suspects: which of them each outcome leaves. Empty where the bands say all there is.
 std::string parts_suspects(const Board& board, const NextAct& act);

@@ -5,9 +5,11 @@
 #include "job/look_round.h"
 
 #include <QAction>
+#include <QComboBox>
 #include <QCompleter>
 #include <QDialog>
 #include <QTableWidget>
+#include <QTreeWidget>
 
 using namespace ohmo;
 using namespace ohmo::test;
@@ -146,4 +148,53 @@ TEST_F(Rounds, WhatCameOffComesBackInOrder) {
     for (int k : {0, 1}) list->item(k)->setCheckState(Qt::Checked);
     ASSERT_TRUE(settled());
     EXPECT_FALSE(find<QLabel>("hand-back-apart")->isVisible());
+}
+
+TEST_F(Rounds, AGoodUnitIsChosenOnceAndTheOddOnesComeFirst) {
+    const auto with = [&](const std::vector<Entry>& entries) { return with_all(discharged("rb6-fresh"), entries).text(); };
+    disk.memory.files["/jobs/good.ohmo.json"] = with({read("ohms", "HV", "PGND", 310e3), read("ohms", "+12V", "0V", 820)});
+    disk.memory.files["/jobs/here.ohmo.json"] = with({read("ohms", "HV", "PGND", 2.9)});
+    open("/jobs/here.ohmo.json");
+    find<QAction>("action-twin")->trigger();
+    EXPECT_TRUE(find<QLabel>("twin-unit")->text().startsWith(QStringLiteral("No good unit")));
+    chosen = QStringLiteral("/jobs/good.ohmo.json");
+    click("twin-choose");
+    auto* table = find<QTableWidget>("twin-table");
+    ASSERT_TRUE(wait([&] { return table->rowCount() == 2; }));
+    EXPECT_EQ(session->job().journal.back().text, "good.ohmo.json");
+    EXPECT_TRUE(table->item(0, 3)->text().contains(QStringLiteral("lower"))) << table->item(0, 3)->text().toStdString();
+    EXPECT_EQ(table->item(1, 3)->text(), QStringLiteral("not read here"));
+    Q_EMIT table->cellActivated(1, 0);
+    EXPECT_EQ(find<QLineEdit>("bench-input")->text(), QStringLiteral("+12V 0V ohm "));
+}
+
+TEST_F(Rounds, AGoodUnitThatIsNotThereIsNamed) {
+    open("/jobs/fresh.ohmo.json");
+    find<QAction>("action-twin")->trigger();
+    chosen = QStringLiteral("/jobs/gone.ohmo.json");
+    click("twin-choose");
+    ASSERT_TRUE(wait([&] { return find<QLabel>("twin-unit")->text().contains(QStringLiteral("cannot be read")); }));
+}
+
+TEST_F(Rounds, AShortHuntLogsAlongTheRail) {
+    disk.memory.files["/jobs/low.ohmo.json"] =
+        with_all(discharged("rb6-fresh"), {act(Do::Symptom, "", "ticking"), read("ohms", "+12V", "0V", 0.4)}).text();
+    open("/jobs/low.ohmo.json");
+    find<QAction>("action-hunt")->trigger();
+    EXPECT_TRUE(find<QComboBox>("hunt-rail")->currentText().startsWith(QStringLiteral("+12V")));
+    auto* tree = find<QTreeWidget>("hunt-tree");
+    const auto places = tree->findItems(QStringLiteral("+12V  by"), Qt::MatchStartsWith | Qt::MatchRecursive);
+    ASSERT_EQ(places.size(), 1) << "the rail hangs on what its rectifier feeds";
+    EXPECT_EQ(places.front()->text(3), QStringLiteral("400 mΩ"));
+    auto* value = find<QLineEdit>("hunt-value");
+    ASSERT_TRUE(value->isEnabled()) << find<QLabel>("hunt-next")->text().toStdString();
+    const auto before = session->job().journal.size();
+    value->setText(QStringLiteral("nonsense"));
+    QTest::keyClick(value, Qt::Key_Return);
+    EXPECT_EQ(session->job().journal.size(), before);
+    EXPECT_FALSE(value->text().isEmpty()) << "what was not understood stays to be mended";
+    value->setText(QStringLiteral("0.38"));
+    QTest::keyClick(value, Qt::Key_Return);
+    ASSERT_TRUE(settled());
+    EXPECT_EQ(session->job().journal.size(), before + 1);
 }

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Boards that no blueprint resembles: chips fed from the input, negative rails, transistors pushing and pulling, windings without data.
 #include "board/roles.h"
+#include "job/act_entries.h"
 #include "support/demo.h"
 
 #include <gtest/gtest.h>
@@ -103,6 +104,25 @@ TEST(ForeignBoards, NoEndWhileAReadingContradicts) {
     EXPECT_FALSE(a->next.stop);
     EXPECT_FALSE(a->next.settled);
     ASSERT_FALSE(a->next.acts.empty());
+}
+
+// A switch that is logged as out and reads as if it were in: one leg may still touch. Said to be out once more it is not asked again.
+TEST(ForeignBoards, AsksWhetherAPartIsReallyOut) {
+    Entry gate = alone("ohms", "Q1", 0.4);
+    gate.pins = {"G", "S"};
+    const auto still = read("ohms", "GATE", "SRC", 0.4);
+    const Job job = with_all(discharged("rb6-fresh"), {act(Do::Symptom, "", "bang"), gate, act(Do::Lift, "Q1"), still, still});
+    const auto asks = [](const Analysis& a) {
+        return std::any_of(a.next.acts.begin(), a.next.acts.end(), [](const NextAct& n) { return n.act == Act::Assure; });
+    };
+    const auto a = analyse(job);
+    ASSERT_TRUE(asks(*a));
+    EXPECT_FALSE(a->next.stop);
+    const auto& asked = *std::find_if(a->next.acts.begin(), a->next.acts.end(), [](const NextAct& n) { return n.act == Act::Assure; });
+    EXPECT_EQ(asked.part, at(a->replay.board, "Q1"));
+    const auto entry = act_entries(a->replay.board, a->replay.evidence.meters, asked).asked;
+    EXPECT_EQ(entry.act, Do::Lift);
+    EXPECT_FALSE(asks(*analyse(job.with(entry))));
 }
 
 Job pedestal_with(const std::vector<Entry>& entries) {

@@ -267,6 +267,7 @@ private:
         if (a->next.stop) why << qs(wording::stop(a->next.reason));
         QString reason = why.join(QStringLiteral(" · "));
         if (const auto hunt = wording::parts_suspects(board, *act); !hunt.empty()) reason += QLatin1Char('\n') + qs(hunt);
+        if (const auto note = wording::assurance(board, *act); !note.empty()) reason += QLatin1Char('\n') + qs(note);
         if (act->part >= 0 && board.part(act->part).assumed)
             if (const auto find = qs(wording::how_to_find(board, act->part)); !find.isEmpty())
                 reason += QLatin1Char('\n') + tr("How to find it: %1").arg(find);
@@ -282,7 +283,7 @@ private:
             QStringList outcomes;
             for (const auto& b : act->bands)
                 outcomes << (b.looks.empty() ? QString() : qs(b.looks.front()) + QLatin1Char(' ') + qs(format_share(b.p)));
-            m_why->setText(m_why->text() + QStringLiteral(" · ") + outcomes.join(QStringLiteral(", ")));
+            if (!outcomes.isEmpty()) m_why->setText(m_why->text() + QStringLiteral(" · ") + outcomes.join(QStringLiteral(", ")));
         }
         m_ruler->show_scene(scene);
     }
@@ -338,8 +339,10 @@ private:
             QStringList odd;
             for (int e : a->assessment.contradicted_by) odd << qs(wording::entry(board, a->job.journal[static_cast<std::size_t>(e)]));
             m_warning->set_title(tr("Not explained"));
-            m_warning->set_text(
-                tr("The leading story does not fit: %1. Repeat it before you condemn anything.").arg(odd.join(QStringLiteral(", "))));
+            const auto& acts = a->next.acts;
+            const auto doubt = std::find_if(acts.begin(), acts.end(), [](const NextAct& n) { return n.act == Act::Assure; });
+            const QString ask = doubt != acts.end() ? qs(wording::act_title(board, *doubt)) : tr("Repeat it before you condemn anything.");
+            m_warning->set_text(tr("The leading story does not fit: %1. %2").arg(odd.join(QStringLiteral(", ")), ask));
             m_warning->show();
             return;
         }
