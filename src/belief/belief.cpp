@@ -2,6 +2,7 @@
 #include "belief/belief.h"
 
 #include "belief/nothing_wrong.h"
+#include "belief/whatever_beside.h"
 
 #include "belief/across.h"
 
@@ -380,10 +381,12 @@ private:
         }
         double top = kNone;
         for (const auto& row : total) top = std::max(top, row[0]);
+        m_beside = ln_whatever_beside(model(), out.m_bench, m_sights, m_p.slip_in_circuit);
         double ln_off = std::log(m_p.off_the_map);
         for (const auto& island : out.m_islands) {
             ln_off += island->ln_everything(1);
             for (const auto& s : island->seen()) ln_off += ln_broad(s.place.what);
+            for (std::size_t i = 0; i < island->island().units.size(); ++i) ln_off += off_the_map(*island, i).second;
         }
         top = std::max(top, ln_off);
         double whole = std::exp(ln_off - top);
@@ -412,6 +415,20 @@ private:
         marginals(sum, total, sign, z, off);
         joints();
         out.m_supply_good = std::min(1.0, std::exp(ln_of_itself(fine, complaints) - z) + out.outside());
+    }
+
+    // Off the map, what was seen of a part alone stays true, and what readings say of it whatever lies beside it: the chances of its modes,
+    // and ln of what those readings leave of them together.
+    std::pair<std::vector<double>, double> off_the_map(const IslandSearch& island, std::size_t i) const {
+        std::vector<double> chances;
+        island.leaf(i, nullptr, 1, chances);
+        const auto& beside = m_beside[static_cast<std::size_t>(island.island().units[i])];
+        const double before = std::accumulate(chances.begin(), chances.end(), 0.0);
+        for (std::size_t m = 0; m < chances.size(); ++m) chances[m] *= std::exp(beside[m]);
+        const double after = std::accumulate(chances.begin(), chances.end(), 0.0);
+        if (after <= 0) return {std::vector<double>(chances.size(), 0), 0};
+        for (double& c : chances) c /= after;
+        return {chances, std::log(after / before)};
     }
 
     template <class Tables, class Table>
@@ -473,7 +490,8 @@ private:
                 if (!island.enumerated(i))
                     for (int a = 0; a < kAges; ++a)
                         for (int k = 0; k < subsets; ++k) leaf_at(i, nullptr, a, k, weight[a][k] - apart[i][a][k]);
-                leaf_at(i, nullptr, 1, 0, off); // off the map what was seen of the part alone stays true
+                const auto [alone, ln] = off_the_map(island, i);
+                for (std::size_t m = 0; m < alone.size(); ++m) out.m_marginal[static_cast<std::size_t>(units[i])][m] += off * alone[m];
             }
         }
         for (auto& mine : out.m_marginal) {
@@ -577,9 +595,10 @@ private:
     CancelToken m_cancel;
     std::set<int> m_renewed;
     std::shared_ptr<Belief> m_out;
-    std::vector<std::vector<Sight>> m_sights; ///< by island
-    std::vector<std::vector<Sight>> m_alone;  ///< by unit
-    std::vector<std::vector<double>> m_taken; ///< by unit and mode: what read_alone() has added
+    std::vector<std::vector<Sight>> m_sights;  ///< by island
+    std::vector<std::vector<Sight>> m_alone;   ///< by unit
+    std::vector<std::vector<double>> m_taken;  ///< by unit and mode: what read_alone() has added
+    std::vector<std::vector<double>> m_beside; ///< by unit and mode: what readings in circuit leave of it whatever lies beside
 };
 
 Result<std::shared_ptr<const Belief>> Belief::make(const FaultLibrary& library, const Evidence& evidence, Memory& memory,

@@ -73,3 +73,13 @@ TEST(PlainFacts, NothingUnsaysAPart) {
         EXPECT_GT(bad(*analyse(job), "Q1"), before * 0.99);
     }
 }
+
+// What is in parallel only lowers a reading: a fuse that reads open in its place is open, a resistor above its value has gone high, also
+// where another reading (no bleeder of 200 kilohm can read open) fits no story at all.
+TEST(PlainFacts, WhatReadsOpenInItsPlaceIsOpenWhateverElseIsOdd) {
+    const Job odd = with_all(discharged("tl12-half-bridge"), {read_part("ohms", "Q1", 0.3), over(read("ohms", "HV", "PGND", 0))});
+    const auto a = analyse(odd.with(over(read_part("ohms", "F1", 0))));
+    EXPECT_FALSE(a->assessment.contradicted_by.empty());
+    EXPECT_GT(bad(*a, "F1"), 0.9);
+    EXPECT_LT(bad(*analyse(odd.with(read_part("ohms", "F1", 0.1))), "F1"), 0.05);
+}
