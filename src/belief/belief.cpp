@@ -383,6 +383,7 @@ private:
         for (const auto& row : total) top = std::max(top, row[0]);
         m_beside = ln_whatever_beside(model(), out.m_bench, m_sights, m_p.slip_in_circuit);
         double ln_off = std::log(m_p.off_the_map);
+        for (const auto& c : complaints.list) ln_off += std::log(c.made_up);
         for (const auto& island : out.m_islands) {
             ln_off += island->ln_everything(1);
             for (const auto& s : island->seen()) ln_off += ln_broad(s.place.what);

@@ -13,11 +13,13 @@ namespace ohmo::belief {
 namespace {
 
 constexpr double kHalfOfTolerance = 0.5; // one deviation of a rail that is right
+constexpr double kMadeUp = 0.2;          // of what other complaints come of themselves: a bang was one
 constexpr double kAsGoodAsSound = 1.5;   // nats: a sound board explains a live reading as well as any fault
 
-bool told_of_running(const Practice& p, const std::string& word) {
-    return word == "bang" || word == "smoke" || p.symptoms.find(word) != p.symptoms.end();
-}
+// Something that happened, once: nobody says so of a unit that only runs badly.
+bool is_event(const std::string& word) { return word == "bang" || word == "smoke"; }
+
+bool told_of_running(const Practice& p, const std::string& word) { return is_event(word) || p.symptoms.find(word) != p.symptoms.end(); }
 
 // How well a behaviour accounts for a word, 0 to 1: beyond what a running unit is complained of.
 double brings_about(const Practice& p, const std::string& word, const Behaviour& behaviour) {
@@ -43,6 +45,7 @@ public:
     }
 
     Complaints run(const Evidence& evidence) {
+        m_seen = &evidence.observations;
         for (const auto& o : evidence.observations)
             if (o.kind == Seen::Symptom && told_of_running(m_p, o.word)) word(o);
         for (const auto& o : evidence.observations)
@@ -72,11 +75,19 @@ private:
                 return static_cast<int>(k);
             }
         if (m_out.list.size() == kMostComplaints) return -1;
-        const double unknown = half_traced(m_board) ? m_p.unexplained_untraced : m_p.unexplained_complaint;
-        m_out.list.push_back({{o.entry}, o.renewed, OutsideOdds(m_board, unknown)});
+        const double of_itself = half_traced(m_board) ? m_p.unexplained_untraced : m_p.unexplained_complaint;
+        const double made_up = loud(o) ? kMadeUp : 1;
+        m_out.list.push_back({{o.entry}, o.renewed, OutsideOdds(m_board, made_up * of_itself), made_up});
         m_of_words.push_back(fresh ? 0 : 1);
         for_each_mode([&](std::size_t u, std::size_t m) { m_out.explains[u][m][m_out.list.size() - 1] = 1; });
         return static_cast<int>(m_out.list.size()) - 1;
+    }
+
+    // What is said at the same time counts together.
+    bool loud(const Observation& o) const {
+        return o.kind == Seen::Symptom && std::any_of(m_seen->begin(), m_seen->end(), [&](const Observation& other) {
+                   return other.kind == Seen::Symptom && is_event(other.word) && other.renewed == o.renewed;
+               });
     }
 
     template <class Work>
@@ -98,10 +109,16 @@ private:
             Behaviour b = m_alone.behaviour(m_model.units[u].modes[m].fault);
             b.violent = m_violent[u][m] != 0;
             if (b.running == Running::BlowsFuse) b.fuse_open = true; // and with it the fuse
-            double fits = brings_about(m_p, o.word, b);
-            if (cuts_off(m_model.units[u].modes[m].fault)) fits = std::max(fits, m_p.loose_words);
-            chance = std::min(chance, gone(u, m, o) ? 0.0 : doubted(fits));
+            chance = std::min(chance, gone(u, m, o)      ? 0.0
+                                      : is_event(o.word) ? symptom_chance(m_p, o.word, b)
+                                                         : word_chance(o.word, u, m, b));
         });
+    }
+
+    double word_chance(const std::string& word, std::size_t u, std::size_t m, const Behaviour& behaviour) const {
+        double fits = brings_about(m_p, word, behaviour);
+        if (cuts_off(m_model.units[u].modes[m].fault)) fits = std::max(fits, m_p.loose_words);
+        return doubted(fits);
     }
 
     // The supply runs; what it feeds gets nothing.
@@ -170,6 +187,7 @@ private:
     const Board& m_board;
     const BoardRoles& m_roles;
     const Practice& m_p;
+    const std::vector<Observation>* m_seen = nullptr;
     const std::vector<std::vector<char>>& m_violent;
     Alone& m_alone;
     Complaints m_out;

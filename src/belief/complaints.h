@@ -22,6 +22,7 @@ struct Complaint {
     std::vector<int> entries;
     std::set<int> renewed;                           ///< what had been replaced by then
     OutsideOdds outside;                             ///< what was asked of causes outside then
+    double made_up = 1;                              ///< how likely it is where nothing known brings it about, against any other complaint
     double leak() const { return outside.itself(); } ///< chance that it comes of itself
 };
 

@@ -124,6 +124,7 @@ private:
     // What is wrong is on no map: the parts are as likely as what was seen of each says.
     void off_the_map() {
         double all = demo_board().practice().off_the_map;
+        for (const auto& c : m_b.complaints().list) all *= c.made_up;
         std::vector<std::vector<double>> alone;
         std::vector<double> chances;
         for (std::size_t u = 0; u < m_units.size(); ++u) {

@@ -2,6 +2,7 @@
 // Take in, make safe and the dialogs that go round: look round, part sheet, taking apart.
 #include "gui/window_driver.h"
 
+#include "gui/text.h"
 #include "job/look_round.h"
 
 #include <QAction>
@@ -197,4 +198,39 @@ TEST_F(Rounds, AShortHuntLogsAlongTheRail) {
     QTest::keyClick(value, Qt::Key_Return);
     ASSERT_TRUE(settled());
     EXPECT_EQ(session->job().journal.size(), before + 1);
+}
+
+TEST_F(Rounds, ALookIsLoggedByItsButtonOrItsDigit) {
+    disk.memory.files["/jobs/look.ohmo.json"] =
+        with_all(discharged("rb6-fresh"), {act(Do::Symptom, "", "bang"), act(Do::Symptom, "", "dead")}).text();
+    open("/jobs/look.ohmo.json");
+    window->go_to(QStringLiteral("probe"));
+    const auto& acts = session->analysis()->next.acts;
+    const auto look = std::find_if(acts.begin(), acts.end(), [](const NextAct& n) { return n.act == Act::Look; });
+    ASSERT_NE(look, acts.end());
+    const std::string part = session->replay().board.part(look->part).ref;
+    for (auto k = look - acts.begin(); k > 0; --k) click("next-forward");
+    auto* outcomes = find<QWidget>("outcomes");
+    ASSERT_TRUE(outcomes->isVisible());
+    EXPECT_FALSE(find<QWidget>("reading-ruler")->isVisible());
+    const QString first = find<QPushButton>("outcome-1")->accessibleName();
+    QTest::keyClick(outcomes, Qt::Key_1);
+    ASSERT_TRUE(settled());
+    EXPECT_EQ(session->job().journal.back().part, part);
+    EXPECT_EQ(word_text(session->job().journal.back().saw), first);
+}
+
+TEST_F(Rounds, APartThatWasNotOutIsTakenBack) {
+    Entry gate = alone("ohms", "Q1", 0.4);
+    gate.pins = {"G", "S"};
+    const auto still = read("ohms", "GATE", "SRC", 0.4);
+    disk.memory.files["/jobs/out.ohmo.json"] =
+        with_all(discharged("rb6-fresh"), {act(Do::Symptom, "", "bang"), gate, act(Do::Lift, "Q1"), still, still}).text();
+    open("/jobs/out.ohmo.json");
+    window->go_to(QStringLiteral("probe"));
+    EXPECT_EQ(find<QLabel>("next-title")->text(), QStringLiteral("Is Q1 really out?"));
+    click("outcome-2");
+    ASSERT_TRUE(settled());
+    EXPECT_EQ(session->job().journal.back().act, Do::Retract);
+    EXPECT_TRUE(session->analysis()->assessment.contradicted_by.empty());
 }

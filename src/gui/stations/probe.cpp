@@ -5,15 +5,18 @@
 #include "gui/stations/station.h"
 #include "gui/text.h"
 #include "gui/widgets/board_pane.h"
+#include "gui/widgets/outcome_buttons.h"
 #include "gui/widgets/panel.h"
 #include "gui/widgets/part_card.h"
 #include "gui/widgets/suspect_list.h"
 #include "job/act_entries.h"
 #include "report/wording.h"
 
+#include <QApplication>
 #include <QHBoxLayout>
 #include <QPushButton>
 #include <QShortcut>
+#include <QStackedWidget>
 #include <QVBoxLayout>
 
 namespace ohmo {
@@ -51,7 +54,7 @@ public:
 protected:
     void showEvent(QShowEvent* event) override {
         QWidget::showEvent(event);
-        m_ruler->setFocus();
+        m_answer->currentWidget()->setFocus();
     }
 
 private:
@@ -86,10 +89,12 @@ private:
         m_trace = body({});
         m_trace->setObjectName(QStringLiteral("next-trace"));
         layout->addWidget(m_trace);
-        auto kept = m_ruler->sizePolicy(); // the map does not jump when an act has no scale
-        kept.setRetainSizeWhenHidden(true);
-        m_ruler->setSizePolicy(kept);
-        layout->addWidget(m_ruler);
+        m_answer = new QStackedWidget; // of one height: the map does not jump when an act has no scale
+        m_answer->setSizePolicy(m_ruler->sizePolicy());
+        m_outcomes = new OutcomeButtons;
+        m_answer->addWidget(m_ruler);
+        m_answer->addWidget(m_outcomes);
+        layout->addWidget(m_answer);
         return ask;
     }
 
@@ -222,12 +227,46 @@ private:
         return out;
     }
 
+    // The scale of a reading, or what an act without a number may come to. Whoever answers there goes on answering.
+    void answer_by(QWidget* widget) {
+        const bool answers = m_answer->isAncestorOf(QApplication::focusWidget());
+        if (m_answer->currentWidget() == widget) return;
+        m_answer->setCurrentWidget(widget);
+        if (answers) widget->setFocus();
+    }
+
+    OutcomeButtons::Outcome logs(const QString& label, const QString& chance, const QString& line) {
+        return {label, chance, [this, line] { (void)m_with.logbook.log_line(ss(line)); }};
+    }
+
+    std::vector<OutcomeButtons::Outcome> outcomes_of(const Analysis& a, const NextAct& act) {
+        const auto& board = a.replay.board;
+        const QString line = line_for(board, a.replay.evidence.meters, act);
+        std::vector<OutcomeButtons::Outcome> out;
+        if (act.act == Act::Assure) {
+            const bool pulled = act.query.state.is_pulled(act.part);
+            out.push_back(logs(pulled ? tr("It is apart") : tr("It is out"), {}, line));
+            out.push_back({tr("It was not"), {}, [this, ref = board.part(act.part).ref] {
+                               const int at = m_with.logbook.last([&](const Entry& e) {
+                                   return (e.act == Do::Lift || e.act == Do::Remove || e.act == Do::Pull) && e.part == ref;
+                               });
+                               if (at >= 0) m_with.logbook.retract(at);
+                           }});
+            return out;
+        }
+        auto bands = act.bands;
+        std::stable_sort(bands.begin(), bands.end(), [](const Band& x, const Band& y) { return x.p > y.p; });
+        for (const auto& b : bands)
+            if (!b.looks.empty()) out.push_back(logs(word_text(b.looks.front()), qs(format_share(b.p)), line + qs(b.looks.front())));
+        return out;
+    }
+
     void show_ask() {
         const auto& a = m_with.session.analysis();
         const bool locked = !m_with.session.replay().cold_unlocked;
         const auto* act = current();
         const auto* work = current_work();
-        m_ruler->setVisible(true);
+        answer_by(m_ruler);
         for (auto* b : {m_before, m_after, m_use}) b->setEnabled((act != nullptr || work != nullptr) && !locked);
         m_trace->setText(a ? qs(wording::trace(*a)) : QString());
         m_trace->setVisible(!m_trace->text().isEmpty());
@@ -272,7 +311,6 @@ private:
             if (const auto find = qs(wording::how_to_find(board, act->part)); !find.isEmpty())
                 reason += QLatin1Char('\n') + tr("How to find it: %1").arg(find);
         m_why->setText(reason);
-        m_ruler->setVisible(act->act == Act::Read || act->act == Act::Pull);
         RulerScene scene;
         scene.what = act->query.what;
         if (act->act == Act::Read || act->act == Act::Pull) {
@@ -280,10 +318,8 @@ private:
             for (const auto& b : act->bands) scene.labels.push_back(qs(wording::band_label(board, *act, b)));
             scene.needle = m_fell;
         } else {
-            QStringList outcomes;
-            for (const auto& b : act->bands)
-                outcomes << (b.looks.empty() ? QString() : qs(b.looks.front()) + QLatin1Char(' ') + qs(format_share(b.p)));
-            if (!outcomes.isEmpty()) m_why->setText(m_why->text() + QStringLiteral(" · ") + outcomes.join(QStringLiteral(", ")));
+            m_outcomes->show_outcomes(outcomes_of(*a, *act));
+            answer_by(m_outcomes);
         }
         m_ruler->show_scene(scene);
     }
@@ -299,7 +335,14 @@ private:
                                                                 : tr("type its value");
         m_why->setText(tr("%1 · check %2 of %3 · %4").arg(first).arg(m_index + 1).arg(open_work().size()).arg(typed) + QLatin1Char('\n') +
                        qs(wording::work_tells(board, check)));
-        m_ruler->setVisible(check.kind == CheckKind::Reading);
+        if (check.kind != CheckKind::Reading) {
+            const bool look = check.kind == CheckKind::Look;
+            const QString line = line_for(board, check);
+            m_outcomes->show_outcomes(
+                {logs(look ? tr("right") : tr("beeps"), {}, line + (look ? QStringLiteral("right") : QStringLiteral("beeps"))),
+                 logs(look ? tr("wrong") : tr("silent"), {}, line + (look ? QStringLiteral("wrong") : QStringLiteral("silent")))});
+            answer_by(m_outcomes);
+        }
         RulerScene scene;
         scene.what = check.query.what;
         if (check.kind == CheckKind::Reading) {
@@ -358,6 +401,8 @@ private:
     Collaborators m_with;
     BoardPane* m_map;
     ReadingRuler* m_ruler;
+    QStackedWidget* m_answer = nullptr; ///< the ruler, or the outcomes of an act without a number
+    OutcomeButtons* m_outcomes = nullptr;
     QLabel *m_title = nullptr, *m_why = nullptr, *m_trace = nullptr, *m_state = nullptr;
     QPushButton *m_before = nullptr, *m_after = nullptr, *m_use = nullptr;
     Card *m_story = nullptr, *m_warning = nullptr;

@@ -1,0 +1,32 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What an act that shows no number may come to, a button each; a digit presses one.
+#pragma once
+#include <QWidget>
+
+#include <functional>
+#include <vector>
+
+class QGridLayout;
+
+namespace ohmo {
+
+class OutcomeButtons : public QWidget {
+    Q_OBJECT
+public:
+    struct Outcome {
+        QString label, chance; ///< such as "70 %"; may be empty
+        std::function<void()> log;
+    };
+    explicit OutcomeButtons(QWidget* parent = nullptr);
+    void show_outcomes(std::vector<Outcome> outcomes);
+
+protected:
+    void keyPressEvent(QKeyEvent* event) override;
+
+private:
+    QGridLayout* m_grid;
+    std::vector<Outcome> m_outcomes;
+    QStringList m_shown; ///< labels with chances, as they stand
+};
+
+} // namespace ohmo
