@@ -15,7 +15,6 @@ constexpr double kSlipWeighs = 8; // nats that a reading in agreement has over a
 constexpr double kStrained = 3;   // deviations of an unknown that ask for another beginning
 constexpr int kFirstRounds = 10, kNextRounds = 6;
 constexpr double kWeighsIn = 5;   // nats below the best: what was only added up is solved
-constexpr double kSameFit = 0.1;  // nats: a better fit of the same circuit is taken over
 constexpr int kMoreFits = 150;    // for that, beyond the others
 constexpr double kHeadroom = 0.3; // nats a reading that a state may agree better than its bell's middle says
 constexpr double kMisjudged = 2;  // nats between a fit that saved work and a whole one
@@ -539,6 +538,10 @@ void IslandSearch::run(const CancelToken& cancel) {
     m_looked_again = m_seen.empty();
     look_on(cancel);
     for (int k = 0; k < kBeginnings && !cancel.cancelled() && begin_again(); ++k) {
+        m_limits.most_fits = m_fits + kMoreFits;
+        look_on(cancel);
+    }
+    for (int k = 0; k < kBeginnings && !cancel.cancelled() && look_back(); ++k) {
         m_limits.most_fits = m_fits + kMoreFits;
         look_on(cancel);
     }

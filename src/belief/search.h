@@ -131,6 +131,7 @@ private:
     bool add_all();
     void look_on(const CancelToken& cancel);
     bool begin_again();
+    bool look_back();
     std::vector<std::vector<std::uint8_t>> with_children(std::vector<std::uint8_t> mode, std::size_t position, int to) const;
     std::vector<std::vector<std::uint8_t>> without_others(const std::vector<std::uint8_t>& mode, std::size_t position) const;
     double best_score() const;
@@ -140,13 +141,14 @@ private:
     double depth_now() const;
     void solve_in_place(State& state);
     bool apart(const State& base, std::size_t position) const;
-    static constexpr double kMoves = 1;        // touches of a reading that a deviation must move to matter in it
+    static constexpr double kMoves = 1;         // touches of a reading that a deviation must move to matter in it
     static constexpr std::size_t kExact = 2048; // states, up to which all are added where nothing was read in circuit
-    static constexpr double kMended = 0.3;     // of the gap that a reading given up may still keep
-    static constexpr std::size_t kRescues = 6; // a state, best first
-    static constexpr double kHides = 0.1;      // chance of what a short opens, that it may then stand behind
-    static constexpr double kBetterFit = 2;    // nats: worth going on from
-    static constexpr int kBeginnings = 3;      // further ones, of a search whose best state gives up readings
+    static constexpr double kMended = 0.3;      // of the gap that a reading given up may still keep
+    static constexpr std::size_t kRescues = 6;  // a state, best first
+    static constexpr double kHides = 0.1;       // chance of what a short opens, that it may then stand behind
+    static constexpr double kSameFit = 0.1;     // nats: a better fit of the same circuit is taken over
+    static constexpr double kBetterFit = 2;     // nats: worth going on from
+    static constexpr int kBeginnings = 3;       // further ones, of a search whose best state gives up readings
 
     const Unit& unit(std::size_t position) const { return m_model.units[static_cast<std::size_t>(m_island.units[position])]; }
 

@@ -96,6 +96,39 @@ std::vector<std::vector<std::uint8_t>> IslandSearch::without_others(const std::v
     return out;
 }
 
+// What was learned in the best state may be learned without one of its deviations too: each is taken back and fitted from there, so that
+// nothing is condemned for a better fit that was only found beside it. Whether a state came out better.
+bool IslandSearch::look_back() {
+    if (m_seen.empty()) return false;
+    const State& best =
+        **std::max_element(m_states.begin(), m_states.end(), [](const auto& a, const auto& b) { return a->score < b->score; });
+    State base; // the best one may move while states are added
+    base.mode = best.mode;
+    base.values = best.values;
+    bool better = false;
+    for (std::size_t i = 0; i < base.mode.size(); ++i) {
+        if (m_enumerated[i] == 0) continue;
+        for (const std::uint8_t to : {m_best_alone[i], std::uint8_t{0}}) {
+            if (base.mode[i] == to) continue;
+            auto mode = base.mode;
+            mode[i] = to;
+            State* known = find(mode);
+            if (known == nullptr) {
+                solve(&base, std::move(mode), {});
+                continue;
+            }
+            const double before = known->solved ? known->evidence : kNone;
+            Fit done = fit(m_island.circuit, m_bench, prior_of(mode), start_from(base, mode), m_seen, m_options);
+            if (done.evidence < before + kSameFit) continue;
+            keep(*known, std::move(done));
+            score(*known);
+            share_fit(*known);
+            better = true;
+        }
+    }
+    return better;
+}
+
 // Whether an input has a clamp to its supply is one spread for most readings; one that shows nothing at two volts says that there is none,
 // and then none is as likely as one. Each alone, the ones that help most first, on the best state.
 std::vector<int> IslandSearch::better_without() const {

@@ -7,10 +7,12 @@
 #include <QKeyEvent>
 #include <QPushButton>
 
+#include <algorithm>
+
 namespace ohmo {
 namespace {
 
-constexpr int kColumns = 4;
+constexpr int kMostColumns = 4;
 constexpr std::size_t kMost = 9; // one digit each
 
 } // namespace
@@ -21,7 +23,6 @@ OutcomeButtons::OutcomeButtons(QWidget* parent) : QWidget(parent), m_grid(new QG
     setFocusPolicy(Qt::StrongFocus);
     m_grid->setContentsMargins(0, 4, 0, 4);
     m_grid->setAlignment(Qt::AlignTop);
-    for (int c = 0; c < kColumns; ++c) m_grid->setColumnStretch(c, 1);
 }
 
 void OutcomeButtons::show_outcomes(std::vector<Outcome> outcomes) {
@@ -31,10 +32,8 @@ void OutcomeButtons::show_outcomes(std::vector<Outcome> outcomes) {
     m_outcomes = std::move(outcomes);
     if (shown == m_shown) return; // the buttons stay, what they do is new
     m_shown = shown;
-    while (QLayoutItem* item = m_grid->takeAt(0)) {
-        item->widget()->deleteLater();
-        delete item;
-    }
+    for (auto* b : m_buttons) b->deleteLater();
+    m_buttons.clear();
     for (std::size_t k = 0; k < m_outcomes.size(); ++k) {
         const auto& o = m_outcomes[k];
         const int number = static_cast<int>(k);
@@ -47,8 +46,32 @@ void OutcomeButtons::show_outcomes(std::vector<Outcome> outcomes) {
         connect(b, &QPushButton::clicked, this, [this, k] {
             if (const auto log = k < m_outcomes.size() ? m_outcomes[k].log : nullptr) log();
         });
-        m_grid->addWidget(b, number / kColumns, number % kColumns);
+        b->setParent(this);
+        m_buttons.push_back(b);
     }
+    arrange();
+}
+
+void OutcomeButtons::arrange() {
+    int wide = 1, high = 1;
+    for (auto* b : m_buttons) {
+        wide = std::max(wide, b->sizeHint().width());
+        high = std::max(high, b->sizeHint().height());
+    }
+    const int gap = std::max(m_grid->spacing(), 4), columns = std::clamp((width() + gap) / (wide + gap), 1, kMostColumns);
+    const int rows = std::max(1, (height() - m_grid->contentsMargins().top()) / (high + gap));
+    for (int c = 0; c < kMostColumns; ++c) m_grid->setColumnStretch(c, c < columns ? 1 : 0);
+    for (int k = 0; k < static_cast<int>(m_buttons.size()); ++k) {
+        auto* b = m_buttons[static_cast<std::size_t>(k)];
+        m_grid->removeWidget(b);
+        b->setVisible(k < rows * columns);
+        if (k < rows * columns) m_grid->addWidget(b, k / columns, k % columns);
+    }
+}
+
+void OutcomeButtons::resizeEvent(QResizeEvent* event) {
+    QWidget::resizeEvent(event);
+    arrange();
 }
 
 void OutcomeButtons::keyPressEvent(QKeyEvent* event) {

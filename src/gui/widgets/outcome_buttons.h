@@ -22,9 +22,13 @@ public:
 
 protected:
     void keyPressEvent(QKeyEvent* event) override;
+    void resizeEvent(QResizeEvent* event) override;
 
 private:
+    void arrange(); ///< in as many columns as there is room for; what has no room is left to the bench line
+
     QGridLayout* m_grid;
+    std::vector<QWidget*> m_buttons;
     std::vector<Outcome> m_outcomes;
     QStringList m_shown; ///< labels with chances, as they stand
 };
