@@ -52,7 +52,7 @@ enum class StopReason {
     RiskLeft, ///< settled; the acts lower the chance that damage is left which would take something along when power goes on
     NothingTells,
     Contradicted, ///< nothing is left to ask, and confirmed readings speak against the story; not a stop
-    NotTraced, ///< too little of the board is known; not a stop
+    NotTraced,    ///< too little of the board is known; not a stop
     NoEvidence,
 };
 

@@ -313,7 +313,7 @@ void IslandSearch::move_among_twins(const State& base) {
                     if (find(trial.mode) != nullptr) continue;
                     trial.evidence = base.evidence;
                     score(trial);
-                    if (trial.score > base.score && m_fits < m_limits.most_fits) solve(&base, trial.mode, {});
+                    if (trial.score > base.score - kWeighsIn && m_fits < m_limits.most_fits) solve(&base, trial.mode, {});
                 }
             }
 }

@@ -200,7 +200,8 @@ private:
 
     void note() {
         if (m_e.what.empty()) return;
-        if (!known_word({"apart", "together", "twin"}, m_e.what)) return say(ProblemKind::UnknownWord, "/what", m_e.what, "apart, together, twin");
+        if (!known_word({"apart", "together", "twin"}, m_e.what))
+            return say(ProblemKind::UnknownWord, "/what", m_e.what, "apart, together, twin");
         if (m_e.what != "together" && m_e.text.empty()) say(ProblemKind::MissingField, "", "text");
         if (m_e.ref.find_first_of("/\\") != std::string::npos) say(ProblemKind::OutOfRangeValue, "/ref", m_e.ref, "a name beside the job");
         if (m_e.what == "together" && m_e.target >= static_cast<int>(m_size))

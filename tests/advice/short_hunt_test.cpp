@@ -63,7 +63,8 @@ Entry answer(const Board& b, const NextAct& act, const Fault& hidden, std::mt199
     const MeterProfile meter = q.meter == 0 ? MeterProfile{} : milliohm_meter();
     const Netlist net = expand(b, state, std::vector<Fault>{hidden});
     const auto r = is_direct(q.what) ? read_dc(DcSolver(net), meter, q.what, q.red, q.black)
-                                     : read_ac(AcSolver(net, q.what == Quantity::Farads ? meter.farads_hertz : meter.esr_hertz), meter, q.what, q.red, q.black);
+                                     : read_ac(AcSolver(net, q.what == Quantity::Farads ? meter.farads_hertz : meter.esr_hertz), meter,
+                                               q.what, q.red, q.black);
     e.over = r.over;
     if (!r.over) e.value = r.value * std::exp(0.004 * std::normal_distribution<double>()(random));
     return e;

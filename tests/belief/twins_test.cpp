@@ -34,3 +34,11 @@ TEST(Twins, EndWhereOneIsReadAlone) {
     EXPECT_LT(bad(*a, "C2"), 0.02);
     EXPECT_NEAR(bad(*a, "C1"), bad(*a, "C3"), 1e-3);
 }
+
+// Two snubber resistors side by side: a brown look makes one of them likelier, the other is not acquitted by it.
+TEST(Twins, ALookDecidesOnlyAsFarAsLooksDo) {
+    const auto a = analyse(with_all(discharged("rb6-fresh"), {act(Do::Symptom, "", "dead"), act(Do::Look, "R6", "brown"),
+                                                              act(Do::Look, "R7", "fine"), read("farads", "HV", "CLAMP", 0.346e-6)}));
+    EXPECT_GT(bad(*a, "R6"), bad(*a, "R7"));
+    EXPECT_GT(bad(*a, "R7"), 0.01);
+}

@@ -81,8 +81,9 @@ TEST(WiderFigures, InputsWithAndWithoutAClampToTheirSupply) {
 
 // The pin that is lifted above the supply has no clamp to it at all: nothing flows at two volts. No part is bad for that.
 TEST(WiderFigures, AnInputThatBlocksAtTwoVolts) {
-    const auto b = board({"U1 controller - VCC=VDD GND=0V BST=BST FB=FB", "D1 schottky 30V A=VDD K=BST", "C1 ceramic 220n 1=BST 2=SW",
-                          "R1 resistor 10k 1=FB 2=0V", "R2 resistor 1k2 1=VDD 2=0V", "R3 resistor 47 1=SW 2=0V", "C2 ceramic 1u 1=VDD 2=0V"});
+    const auto b =
+        board({"U1 controller - VCC=VDD GND=0V BST=BST FB=FB", "D1 schottky 30V A=VDD K=BST", "C1 ceramic 220n 1=BST 2=SW",
+               "R1 resistor 10k 1=FB 2=0V", "R2 resistor 1k2 1=VDD 2=0V", "R3 resistor 47 1=SW 2=0V", "C2 ceramic 1u 1=VDD 2=0V"});
     const auto blocks = over(read("diode", "BST", "VDD", 0));
     const auto a = analyse(with_all(on(b), {read("ohms", "VDD", "0V", 1138), blocks, blocks, read("diode", "VDD", "BST", 0.154),
                                             read("ohms", "BST", "VDD", 230e3), read("ohms", "BST", "0V", 216e3)}));

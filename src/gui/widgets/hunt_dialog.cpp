@@ -193,7 +193,7 @@ void HuntDialog::fill_tree(const Analysis& analysis, const Hunt& hunt) {
         for (int c = 0; c < kColumns; ++c) item->setToolTip(c, item->text(c));
     }
     m_tree->expandAll();
-    for (int c = 0; c < kColumns; ++c) {
+    for (int c = 0; c + 1 < kColumns; ++c) { // the last has what is left
         m_tree->resizeColumnToContents(c);
         m_tree->setColumnWidth(c, m_tree->columnWidth(c) + fontMetrics().averageCharWidth() * 2);
     }
