@@ -77,7 +77,9 @@ QString hanging(const Board& board, const HuntPlace& place) {
             out << QStringLiteral("%1 %2").arg(qs(board.part(part).ref), qs(format_share(p)));
     }
     if (rest > 0)
-        out << (out.isEmpty() ? HuntDialog::tr("%n part(s)", nullptr, static_cast<int>(rest)) : HuntDialog::tr("%1 more").arg(rest));
+        out << (!out.isEmpty() ? HuntDialog::tr("%1 more").arg(rest)
+                : rest == 1    ? HuntDialog::tr("one part")
+                               : HuntDialog::tr("%1 parts").arg(rest));
     return out.join(QStringLiteral(", "));
 }
 
@@ -140,33 +142,37 @@ void HuntDialog::fill_rails(const Analysis& analysis) {
 
 void HuntDialog::refresh() {
     const auto a = m_with.session.analysis();
-    m_line.clear();
-    m_value->setEnabled(false);
-    if (!a || a->replay.board.rails.empty()) {
-        m_next->setText(a ? tr("No rail is known") : tr("Working it out…"));
-        return;
-    }
+    if (!a || a->replay.board.rails.empty()) return nothing(a ? tr("No rail is known") : tr("Working it out…"), {});
     fill_rails(*a);
     const Hunt now = hunt(*a, m_rail->currentData().toInt());
     fill_tree(*a, now);
-    if (!m_with.session.replay().cold_unlocked) {
-        m_next->setText(tr("Not yet: the bulk capacitor may be charged"));
-        m_halves->setText(tr("Cold readings wait until it has been measured low: Make safe (Ctrl+2)."));
-        return;
-    }
+    if (!m_with.session.replay().cold_unlocked)
+        return nothing(tr("Not yet: the bulk capacitor may be charged"),
+                       tr("Cold readings wait until it has been measured low: Make safe (Ctrl+2)."));
     const Board& board = a->replay.board;
+    const int likeliest = now.likeliest();
+    if (likeliest >= 0 && a->assessment.of(likeliest).bad > board.practice().shown_bad && a->assessment.of(likeliest).proof == Proof::Own)
+        return nothing(tr("Found: %1").arg(qs(wording::fault(board, a->assessment.of(likeliest).leading))),
+                       tr("Put a new one in, then read the rail again: a second one may be behind it."));
     if (now.next == nullptr) {
-        m_next->setText(tr("No reading along this rail would halve it further"));
-        const int likeliest = now.likeliest();
-        if (now.shorted < kWorthHunting || likeliest < 0) return m_halves->setText(tr("Nothing on it is suspected of a short."));
-        m_next->setText(tr("Next: take %1 out and read it, ohms").arg(qs(board.part(likeliest).ref)));
-        m_halves->setText(tr("No reading along this rail would halve it further; %1 is the likeliest.").arg(qs(board.part(likeliest).ref)));
-        return ask(QStringLiteral("%1 ohm lifted ").arg(qs(board.part(likeliest).ref)), Quantity::Ohms);
+        if (now.shorted < kWorthHunting || likeliest < 0)
+            return nothing(tr("No reading along this rail would halve it further"), tr("Nothing on it is suspected of a short."));
+        const QString ref = qs(board.part(likeliest).ref);
+        m_next->setText(tr("Next: take %1 out and read it, ohms").arg(ref));
+        m_halves->setText(tr("No reading along this rail would halve it further; %1 is the likeliest.").arg(ref));
+        return ask(QStringLiteral("%1 ohm lifted ").arg(ref), Quantity::Ohms);
     }
     m_next->setText(tr("Next: %1").arg(qs(wording::act_title(board, *now.next))));
     m_halves->setText(qs(wording::parts_suspects(board, *now.next)));
     ask(line_for(board, a->replay.evidence.meters, *now.next), now.next->query.what);
     if (!m_value->isEnabled()) m_halves->setText(tr("Log it in the bench line: %1").arg(m_line));
+}
+
+void HuntDialog::nothing(const QString& title, const QString& why) {
+    m_line.clear();
+    m_next->setText(title);
+    m_halves->setText(why);
+    m_value->setEnabled(false);
 }
 
 // An act that takes no value goes through the bench line.

@@ -21,6 +21,7 @@ public:
 private:
     void refresh();
     void fill_rails(const Analysis& analysis);
+    void nothing(const QString& title, const QString& why); ///< to be read now
     void ask(const QString& line, Quantity what);
     void fill_tree(const Analysis& analysis, const Hunt& hunt);
     void log();
