@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "advice/forecasts.h"
 
+#include "belief/alone.h"
 #include "belief/axis.h"
 
 #include <algorithm>
@@ -224,24 +225,15 @@ std::vector<Case> Forecasts::cases_alone(const Query& q) const {
     if (!u) return {};
     const auto& unit = m_belief.model().units[static_cast<std::size_t>(*u)];
     const auto& island = m_belief.model().islands[static_cast<std::size_t>(unit.island)];
-    const belief::Bench bench{{std::vector<char>(m_belief.model().units.size(), 0)}, m_bench.meters};
     const belief::Place at{q.what, unit.alone_node.at(q.red), unit.alone_node.at(q.black), 0, q.meter};
     const auto& refined = m_belief.direct().refined[static_cast<std::size_t>(*u)];
     std::vector<Case> out;
     for (std::size_t m = 0; m < unit.modes.size(); ++m) {
         const double p = m_belief.mode(*u, static_cast<int>(m));
         if (p < 1e-4) continue;
-        auto prior = island.prior;
-        for (const auto& o : unit.modes[m].values) prior[static_cast<std::size_t>(o.unknown)] = {o.middle, o.spread};
-        if (!refined.empty())
-            for (const auto& o : refined[m]) prior[static_cast<std::size_t>(o.unknown)] = {o.middle, o.spread};
-        std::vector<double> values;
-        for (const auto& x : prior) values.push_back(x.middle);
-        belief::Network network(unit.alone, bench.out, bench.meters, values);
-        const auto f = network.read(at, nullptr, true);
-        double variance = 0;
-        for (std::size_t k = 0; k < prior.size(); ++k) variance += std::pow(f.slope(static_cast<Eigen::Index>(k)) * prior[k].spread, 2);
-        out.push_back({outcome(q, f, variance), {}});
+        const auto prior = belief::prior_in(island, unit.modes[m], refined.empty() ? std::vector<belief::Override>{} : refined[m]);
+        const auto alone = belief::forecast_alone(m_belief.model(), unit, prior, m_bench.meters, at);
+        out.push_back({outcome(q, alone.shown, alone.variance), {}});
         out.back().outcome.p = p;
         out.back().outcome.story = m > 0 ? 1 : 0;
         if (m > 0) out.back().faults.push_back(unit.modes[m].fault);

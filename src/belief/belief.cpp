@@ -1,7 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "belief/belief.h"
 
+#include "belief/alone.h"
 #include "belief/nothing_wrong.h"
+#include "belief/off_the_map.h"
 #include "belief/whatever_beside.h"
 
 #include "belief/across.h"
@@ -237,8 +239,7 @@ private:
         bell.tails = false;
         Memory::DirectFit out;
         for (const auto& mode : mine.modes) {
-            auto prior = island.prior;
-            for (const auto& o : mode.values) prior[static_cast<std::size_t>(o.unknown)] = {o.middle, o.spread};
+            const auto prior = prior_in(island, mode);
             std::vector<double> start;
             for (const auto& p : prior) start.push_back(p.middle);
             const Fit done = fit(mine.alone, bench, prior, start, seen, bell);
@@ -382,13 +383,7 @@ private:
         double top = kNone;
         for (const auto& row : total) top = std::max(top, row[0]);
         m_beside = ln_whatever_beside(model(), out.m_bench, m_sights, m_p.slip_in_circuit);
-        double ln_off = std::log(m_p.off_the_map);
-        for (const auto& c : complaints.list) ln_off += std::log(c.made_up);
-        for (const auto& island : out.m_islands) {
-            ln_off += island->ln_everything(1);
-            for (const auto& s : island->seen()) ln_off += ln_broad(s.place.what);
-            for (std::size_t i = 0; i < island->island().units.size(); ++i) ln_off += off_the_map(*island, i).second;
-        }
+        const double ln_off = ln_off_the_map(out.m_islands, complaints, m_beside, m_p.off_the_map);
         top = std::max(top, ln_off);
         double whole = std::exp(ln_off - top);
         for (int a = 0; a < kAges; ++a) {
@@ -416,20 +411,6 @@ private:
         marginals(sum, total, sign, z, off);
         joints();
         out.m_supply_good = std::min(1.0, std::exp(ln_of_itself(fine, complaints) - z) + out.outside());
-    }
-
-    // Off the map, what was seen of a part alone stays true, and what readings say of it whatever lies beside it: the chances of its modes,
-    // and ln of what those readings leave of them together.
-    std::pair<std::vector<double>, double> off_the_map(const IslandSearch& island, std::size_t i) const {
-        std::vector<double> chances;
-        island.leaf(i, nullptr, 1, chances);
-        const auto& beside = m_beside[static_cast<std::size_t>(island.island().units[i])];
-        const double before = std::accumulate(chances.begin(), chances.end(), 0.0);
-        for (std::size_t m = 0; m < chances.size(); ++m) chances[m] *= std::exp(beside[m]);
-        const double after = std::accumulate(chances.begin(), chances.end(), 0.0);
-        if (after <= 0) return {std::vector<double>(chances.size(), 0), 0};
-        for (double& c : chances) c /= after;
-        return {chances, std::log(after / before)};
     }
 
     template <class Tables, class Table>
@@ -491,8 +472,9 @@ private:
                 if (!island.enumerated(i))
                     for (int a = 0; a < kAges; ++a)
                         for (int k = 0; k < subsets; ++k) leaf_at(i, nullptr, a, k, weight[a][k] - apart[i][a][k]);
-                const auto [alone, ln] = off_the_map(island, i);
-                for (std::size_t m = 0; m < alone.size(); ++m) out.m_marginal[static_cast<std::size_t>(units[i])][m] += off * alone[m];
+                const auto unit = static_cast<std::size_t>(units[i]);
+                const auto alone = off_the_map(island, i, m_beside[unit]).chances;
+                for (std::size_t m = 0; m < alone.size(); ++m) out.m_marginal[unit][m] += off * alone[m];
             }
         }
         for (auto& mine : out.m_marginal) {

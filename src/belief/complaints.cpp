@@ -13,7 +13,6 @@ namespace ohmo::belief {
 namespace {
 
 constexpr double kHalfOfTolerance = 0.5; // one deviation of a rail that is right
-constexpr double kMadeUp = 0.2;          // of what other complaints come of themselves: a bang was one
 constexpr double kAsGoodAsSound = 1.5;   // nats: a sound board explains a live reading as well as any fault
 
 // Something that happened, once: nobody says so of a unit that only runs badly.
@@ -76,7 +75,7 @@ private:
             }
         if (m_out.list.size() == kMostComplaints) return -1;
         const double of_itself = half_traced(m_board) ? m_p.unexplained_untraced : m_p.unexplained_complaint;
-        const double made_up = loud(o) ? kMadeUp : 1;
+        const double made_up = loud(o) ? m_p.made_up_event : 1;
         m_out.list.push_back({{o.entry}, o.renewed, OutsideOdds(m_board, made_up * of_itself), made_up});
         m_of_words.push_back(fresh ? 0 : 1);
         for_each_mode([&](std::size_t u, std::size_t m) { m_out.explains[u][m][m_out.list.size() - 1] = 1; });
@@ -109,13 +108,12 @@ private:
             Behaviour b = m_alone.behaviour(m_model.units[u].modes[m].fault);
             b.violent = m_violent[u][m] != 0;
             if (b.running == Running::BlowsFuse) b.fuse_open = true; // and with it the fuse
-            chance = std::min(chance, gone(u, m, o)      ? 0.0
-                                      : is_event(o.word) ? symptom_chance(m_p, o.word, b)
-                                                         : word_chance(o.word, u, m, b));
+            chance = std::min(chance, gone(u, m, o) ? 0.0 : word_chance(o.word, u, m, b));
         });
     }
 
     double word_chance(const std::string& word, std::size_t u, std::size_t m, const Behaviour& behaviour) const {
+        if (is_event(word)) return symptom_chance(m_p, word, behaviour);
         double fits = brings_about(m_p, word, behaviour);
         if (cuts_off(m_model.units[u].modes[m].fault)) fits = std::max(fits, m_p.loose_words);
         return doubted(fits);

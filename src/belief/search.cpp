@@ -14,7 +14,6 @@ constexpr double kTowards = 1.5;  // spreads towards less: what a short or leak 
 constexpr double kSlipWeighs = 8; // nats that a reading in agreement has over a slip, about
 constexpr double kStrained = 3;   // deviations of an unknown that ask for another beginning
 constexpr int kFirstRounds = 10, kNextRounds = 6;
-constexpr double kWeighsIn = 5;   // nats below the best: what was only added up is solved
 constexpr int kMoreFits = 150;    // for that, beyond the others
 constexpr double kHeadroom = 0.3; // nats a reading that a state may agree better than its bell's middle says
 constexpr double kMisjudged = 2;  // nats between a fit that saved work and a whole one
@@ -298,26 +297,6 @@ int IslandSearch::slips_mended(Screen& screen, const Fit& around, const std::vec
     return out;
 }
 
-// A fault that no reading places on one of twins: on that one where looks and age make it likelier, also where the other then has none.
-// One deviation at a time would first have to give it to both.
-void IslandSearch::move_among_twins(const State& base) {
-    for (const auto& group : m_twins.groups())
-        for (std::size_t from : group)
-            for (std::size_t to : group) {
-                if (from == to || base.mode[from] == m_best_alone[from] || base.mode[to] == base.mode[from]) continue;
-                for (const auto left : {base.mode[to], m_best_alone[from]}) {
-                    State trial;
-                    trial.mode = base.mode;
-                    trial.mode[to] = base.mode[from];
-                    trial.mode[from] = left;
-                    if (find(trial.mode) != nullptr) continue;
-                    trial.evidence = base.evidence;
-                    score(trial);
-                    if (trial.score > base.score - kWeighsIn && m_fits < m_limits.most_fits) solve(&base, trial.mode, {});
-                }
-            }
-}
-
 std::vector<char> IslandSearch::moved_by(Screen& screen, const std::vector<Override>& to) const {
     std::vector<char> out(m_seen.size(), 1);
     for (std::size_t j = 0; j < m_seen.size(); ++j) {
@@ -492,11 +471,12 @@ void IslandSearch::solve_waiting() {
     if (made.score > best - kWeighsIn && std::fabs(fit_of(made, 0).evidence - made.evidence) > kMisjudged) solve_in_place(made);
 }
 
-double IslandSearch::best_score() const {
-    double out = kNone;
-    for (const auto& s : m_states) out = std::max(out, s->score);
-    return out;
+const State* IslandSearch::best_state() const {
+    const auto at = std::max_element(m_states.begin(), m_states.end(), [](const auto& a, const auto& b) { return a->score < b->score; });
+    return at == m_states.end() ? nullptr : at->get();
 }
+
+double IslandSearch::best_score() const { return m_states.empty() ? kNone : best_state()->score; }
 
 State* IslandSearch::doubtful(double best) const {
     State* out = nullptr;
@@ -548,30 +528,6 @@ void IslandSearch::run(const CancelToken& cancel) {
     m_waiting.clear();
     m_around.reset();
     for (auto& s : m_states) s->fit.reset(); // some fifty kilobytes each
-}
-
-// Without readings in circuit a state costs next to nothing: on a small island every one is there, and the sums are exact.
-bool IslandSearch::add_all() {
-    if (!m_seen.empty()) return false;
-    std::size_t count = 1;
-    for (std::size_t i = 0; i < m_island.units.size(); ++i) {
-        if (m_enumerated[i] != 0) count *= unit(i).modes.size();
-        if (count > kExact) return false;
-    }
-    for (std::size_t k = 0; k < count; ++k) {
-        auto state = std::make_unique<State>();
-        state->mode = m_best_alone;
-        state->solved = true;
-        std::size_t left = k;
-        for (std::size_t i = 0; i < state->mode.size(); ++i) {
-            if (m_enumerated[i] == 0) continue;
-            state->mode[i] = static_cast<std::uint8_t>(left % unit(i).modes.size());
-            left /= unit(i).modes.size();
-        }
-        state->values = middles(prior_of(state->mode));
-        add(std::move(state));
-    }
-    return true;
 }
 
 void IslandSearch::look_on(const CancelToken& cancel) {

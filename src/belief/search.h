@@ -134,6 +134,7 @@ private:
     bool look_back();
     std::vector<std::vector<std::uint8_t>> with_children(std::vector<std::uint8_t> mode, std::size_t position, int to) const;
     std::vector<std::vector<std::uint8_t>> without_others(const std::vector<std::uint8_t>& mode, std::size_t position) const;
+    const State* best_state() const; ///< by score, before the islands are joined; null before the first
     double best_score() const;
     State* doubtful(double best) const; ///< the likeliest state that was only added up and weighs in
     /// `solved`: by solving anew; else by the change of one conductance where that has digits enough.
@@ -146,6 +147,7 @@ private:
     static constexpr double kMended = 0.3;      // of the gap that a reading given up may still keep
     static constexpr std::size_t kRescues = 6;  // a state, best first
     static constexpr double kHides = 0.1;       // chance of what a short opens, that it may then stand behind
+    static constexpr double kWeighsIn = 5;      // nats below the best: what was only added up is solved
     static constexpr double kSameFit = 0.1;     // nats: a better fit of the same circuit is taken over
     static constexpr double kBetterFit = 2;     // nats: worth going on from
     static constexpr int kBeginnings = 3;       // further ones, of a search whose best state gives up readings

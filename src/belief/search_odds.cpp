@@ -176,4 +176,28 @@ void IslandSearch::score(State& state) const {
     }
 }
 
+// Without readings in circuit a state costs next to nothing: on a small island every one is there, and the sums are exact.
+bool IslandSearch::add_all() {
+    if (!m_seen.empty()) return false;
+    std::size_t count = 1;
+    for (std::size_t i = 0; i < m_island.units.size(); ++i) {
+        if (m_enumerated[i] != 0) count *= unit(i).modes.size();
+        if (count > kExact) return false;
+    }
+    for (std::size_t k = 0; k < count; ++k) {
+        auto state = std::make_unique<State>();
+        state->mode = m_best_alone;
+        state->solved = true;
+        std::size_t left = k;
+        for (std::size_t i = 0; i < state->mode.size(); ++i) {
+            if (m_enumerated[i] == 0) continue;
+            state->mode[i] = static_cast<std::uint8_t>(left % unit(i).modes.size());
+            left /= unit(i).modes.size();
+        }
+        for (const auto& u : prior_of(state->mode)) state->values.push_back(u.middle);
+        add(std::move(state));
+    }
+    return true;
+}
+
 } // namespace ohmo::belief

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "belief/whatever_beside.h"
 
+#include "belief/alone.h"
+
 #include <algorithm>
 #include <cmath>
 #include <optional>
@@ -37,22 +39,13 @@ private:
         Place alone = place;
         alone.red = red->second;
         alone.black = black->second;
-        alone.setting = 0;
         return alone;
     }
 
     // Only a reading above what the part alone would show counts.
     double ln_left(const Unit& unit, const Island& island, const UnitMode& mode, const Place& place, const Sight& sight) const {
-        auto prior = island.prior;
-        for (const auto& o : mode.values) prior[static_cast<std::size_t>(o.unknown)] = {o.middle, o.spread};
-        std::vector<double> values;
-        for (const auto& p : prior) values.push_back(p.middle);
-        const std::vector<std::vector<char>> all_in = {std::vector<char>(m_model.units.size(), 0)};
-        Network network(unit.alone, all_in, m_bench.meters, values);
-        const auto f = network.read(place, nullptr, true);
-        double variance = sight.touch.noise * sight.touch.noise;
-        for (std::size_t k = 0; k < prior.size(); ++k) variance += std::pow(f.slope(static_cast<Eigen::Index>(k)) * prior[k].spread, 2);
-        const double above = (sight.touch.y - f.y) / std::sqrt(variance);
+        const auto alone = forecast_alone(m_model, unit, prior_in(island, mode), m_bench.meters, place);
+        const double above = (sight.touch.y - alone.shown.y) / std::hypot(sight.touch.noise, std::sqrt(alone.variance));
         return above <= 0 ? 0 : std::max(-above * above / 2, m_slip);
     }
 

@@ -77,6 +77,11 @@ NetId Part::net(std::string_view pin_role) const {
     return -1;
 }
 
+std::string Part::role_on(NetId net) const {
+    const auto pin = std::find_if(pins.begin(), pins.end(), [&](const Pin& p) { return p.id == net; });
+    return pin == pins.end() ? std::string() : pin->role;
+}
+
 bool Part::touches(NetId wanted) const {
     return wanted >= 0 && std::any_of(pins.begin(), pins.end(), [&](const Pin& pin) { return pin.id == wanted; });
 }

@@ -58,7 +58,8 @@ struct Part {
 
     /// Net of a pin role, -1 when the part has no such pin.
     NetId net(std::string_view pin_role) const;
-    bool touches(NetId wanted) const; ///< has a pin on this net
+    bool touches(NetId wanted) const;     ///< has a pin on this net
+    std::string role_on(NetId net) const; ///< of its first pin on this net; empty where it has none
     /// Pairs of pins of windings and contacts in order: choke 1-2 and 3-4, transformer P1-P2, A1-A2…, connector 1-1'…
     std::vector<std::pair<const Pin*, const Pin*>> pairs() const;
     bool operator==(const Part&) const = default;

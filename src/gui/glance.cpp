@@ -107,7 +107,8 @@ void Glance::go_on() {
     if (act == nullptr && work == nullptr) return;
     if (typed.isEmpty()) return step(1);
     const auto& now = m_with.session.replay();
-    const QString line = (work != nullptr ? line_for(now.board, work->check) : line_for(now.board, now.evidence.meters, *act)) + typed;
+    QString line = work != nullptr ? line_for(now.board, work->check) : line_for(now.board, now.evidence.meters, *act);
+    if (line.endsWith(QLatin1Char(' '))) line += typed; // else it takes no value: whatever was typed says that it is done
     const auto entry = parse_bench_line(m_with.session.bench(), ss(line));
     if (!entry) {
         m_last->setText(qs(wording::problem(entry.problem())));

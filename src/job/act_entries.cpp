@@ -53,11 +53,7 @@ Entry reading_entry(const Board& board, const std::vector<MeterProfile>& meters,
     const Part& part = board.part(query.alone);
     e.part = part.ref;
     e.lifted = true;
-    const auto pin_on = [&](NetId net) {
-        const auto pin = std::find_if(part.pins.begin(), part.pins.end(), [&](const Pin& p) { return p.id == net; });
-        return pin == part.pins.end() ? std::string() : pin->role;
-    };
-    e.pins = {pin_on(query.red), pin_on(query.black)};
+    e.pins = {part.role_on(query.red), part.role_on(query.black)};
     return e;
 }
 

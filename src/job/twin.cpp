@@ -12,16 +12,11 @@ namespace {
 
 constexpr double kFarApart = 99; // one of the two is out of range
 
-std::string pin_on(const Part& part, NetId net) {
-    const auto pin = std::find_if(part.pins.begin(), part.pins.end(), [&](const Pin& p) { return p.id == net; });
-    return pin == part.pins.end() ? std::string() : pin->role;
-}
-
 TwinPlace place_of(const Replay& replay, const Query& q) {
     const Board& board = replay.board;
     TwinPlace out;
     out.what = q.what;
-    const auto end = [&](NetId net) { return q.alone >= 0 ? pin_on(board.part(q.alone), net) : board.net_name(net); };
+    const auto end = [&](NetId net) { return q.alone >= 0 ? board.part(q.alone).role_on(net) : board.net_name(net); };
     out.red = end(q.red);
     out.black = end(q.black);
     const bool turns = q.what == Quantity::Farads || q.what == Quantity::Esr;

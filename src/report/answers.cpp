@@ -46,12 +46,6 @@ Json steps_of(const Board& board, const Scenario& scenario) {
     return out;
 }
 
-std::string role_on(const Part& part, NetId net) {
-    for (const auto& pin : part.pins)
-        if (pin.id == net) return pin.role;
-    return {};
-}
-
 Json refs_of(const Board& board, const std::vector<int>& parts) {
     Json out = Json::array();
     for (int p : parts) out.push_back(board.part(p).ref);
@@ -162,7 +156,7 @@ Json next(const Analysis& a) {
                 const auto& part = board.part(act.query.alone);
                 o["part"] = part.ref;
                 o["lifted"] = true;
-                o["pins"] = {role_on(part, act.query.red), role_on(part, act.query.black)};
+                o["pins"] = {part.role_on(act.query.red), part.role_on(act.query.black)};
             }
             o["from"] = board.net_name(act.query.red);
             o["to"] = board.net_name(act.query.black);

@@ -114,6 +114,8 @@ TEST_F(Frame, KeysOfTheReadmeDoWhatItSays) {
         find<QDialog>(dialog)->reject();
         EXPECT_TRUE(wait([&] { return window->findChild<QDialog*>(QString::fromLatin1(dialog)) == nullptr; })) << key;
     };
+    opens("F5", "twin");
+    opens("F12", "hunt");
     opens("F6", "look-round");
     opens("F7", "part-sheet");
     opens("F8", "apart");

@@ -210,13 +210,12 @@ private:
         out.red = query.red;
         out.black = query.black;
         const auto& board = m_with.session.replay().board;
-        const auto pin_on = [&](NetId net) {
-            for (const auto& pin : board.part(out.part).pins)
-                if (pin.id == net) return qs(pin.role);
-            return qs(board.net_name(net));
+        const auto end = [&](NetId net) {
+            const auto role = board.part(part).role_on(net);
+            return qs(role.empty() ? board.net_name(net) : role);
         };
-        out.red_pin = pin_on(out.red);
-        out.black_pin = pin_on(out.black);
+        out.red_pin = end(out.red);
+        out.black_pin = end(out.black);
         return out;
     }
 
@@ -336,11 +335,12 @@ private:
         m_why->setText(tr("%1 · check %2 of %3 · %4").arg(first).arg(m_index + 1).arg(open_work().size()).arg(typed) + QLatin1Char('\n') +
                        qs(wording::work_tells(board, check)));
         if (check.kind != CheckKind::Reading) {
-            const bool look = check.kind == CheckKind::Look;
             const QString line = line_for(board, check);
-            m_outcomes->show_outcomes(
-                {logs(look ? tr("right") : tr("beeps"), {}, line + (look ? QStringLiteral("right") : QStringLiteral("beeps"))),
-                 logs(look ? tr("wrong") : tr("silent"), {}, line + (look ? QStringLiteral("wrong") : QStringLiteral("silent")))});
+            std::vector<OutcomeButtons::Outcome> outcomes;
+            const bool looked = check.kind == CheckKind::Look;
+            for (const char* word : {looked ? "right" : "beeps", looked ? "wrong" : "silent"})
+                outcomes.push_back(logs(word_text(word), {}, line + QLatin1String(word)));
+            m_outcomes->show_outcomes(std::move(outcomes));
             answer_by(m_outcomes);
         }
         RulerScene scene;

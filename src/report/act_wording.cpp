@@ -1,0 +1,135 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What to do next, in words: the act, its outcomes, whom they leave, and why nothing is asked any more.
+#include "report/wording.h"
+
+#include "base/engineering.h"
+#include "base/text.h"
+#include "board/nominal.h"
+
+#include <fmt/format.h>
+
+#include <cctype>
+#include <set>
+
+namespace ohmo::wording {
+namespace {
+
+constexpr double kAlternatives = 1.6; // sum of chances: one of them, not several together
+
+double together(const Band& band) {
+    double sum = 0;
+    for (const auto& [part, p] : band.suspects) sum += p;
+    return sum;
+}
+
+std::string what_lower(Quantity what) { return what == Quantity::Esr ? "ESR" : lowered(quantity(what)); }
+
+} // namespace
+
+std::string trace(const Analysis& analysis) {
+    const TraceAdvice& t = analysis.next.trace;
+    if (t.part < 0) return {};
+    const Board& board = analysis.replay.board;
+    const auto& part = board.part(t.part);
+    const std::string value = nominal_text(part);
+    const std::string what = part_role(part) + (value.empty() ? "" : " (" + value + " assumed)");
+    const std::string where = board.net_name(t.query.red) + " to " + board.net_name(t.query.black);
+    if (t.differs)
+        return fmt::format("The board may differ here: {} does not fit {}. Look at its marking and its pins before condemning a part; if "
+                           "it is not there: look {} not-fitted.",
+                           what, where, part.ref);
+    return fmt::format("Worth tracing: {}. With its real value {} {} would tell {:.2f} bit more.", what, what_lower(t.query.what), where,
+                       t.bits);
+}
+
+std::string act_title(const Board& board, const NextAct& act) {
+    const std::string ref = act.part >= 0 ? board.part(act.part).ref : "";
+    if (act.act == Act::Look) return fmt::format("Look closely at {}", ref);
+    if (act.act == Act::Substitute) return fmt::format("Try a known-good part for {}", ref);
+    if (act.act == Act::Cool) return fmt::format("With the unit running, cool {} and watch", ref);
+    if (act.act == Act::Assure) return fmt::format("Is {} really {}?", ref, act.query.state.is_pulled(act.part) ? "apart" : "out");
+    if (act.act == Act::Pull) return fmt::format("Pull {}, then {} {}", ref, what_lower(act.query.what), place(board, act.query, -1));
+    if (!act.to_lift.empty() && act.query.alone < 0) {
+        std::string out = board.part(act.to_lift.front()).ref;
+        for (std::size_t i = 1; i < act.to_lift.size(); ++i)
+            out += (i + 1 < act.to_lift.size() ? ", " : " and ") + board.part(act.to_lift[i]).ref;
+        const bool its_own = act.to_lift == std::vector<int>{act.part};
+        return fmt::format("Take {} out, then {} {}", out, what_lower(act.query.what),
+                           its_own ? "in its place" : place(board, act.query, act.part));
+    }
+    const std::string what = act.four_wires ? "milliohms" : what_lower(act.query.what);
+    std::string text = what + " " + place(board, act.query, act.part);
+    if (!act.to_lift.empty()) text = fmt::format("lift {}, then {}", board.part(act.to_lift.front()).ref, text);
+    if (act.again) return "Once more: " + text;
+    text[0] = static_cast<char>(std::toupper(static_cast<unsigned char>(text[0])));
+    return text;
+}
+
+std::string assurance(const Board& board, const NextAct& act) {
+    if (act.act != Act::Assure) return {};
+    const std::string ref = board.part(act.part).ref;
+    const bool pulled = act.query.state.is_pulled(act.part);
+    return fmt::format("The reading {} was logged with {} {}, but reads as if it were in its place. Look for a leg or a contact that still "
+                       "touches. It is {}: log {} {} once more. It was not: take back what was logged so, then read again.",
+                       place(board, act.query, -1), ref, pulled ? "apart" : "out", pulled ? "apart" : "out", pulled ? "pull" : "lift", ref);
+}
+
+std::string band_label(const Board& board, const NextAct& act, const Band& band) {
+    if (act.act == Act::Pull) return band.healthy ? fmt::format("it is behind {}", board.part(act.part).ref) : "it is elsewhere";
+    double leading = 0;
+    for (const auto& [part, p] : band.suspects)
+        if (band.story && band.story->part == part) leading = p;
+    const bool one_of_many = band.suspects.size() > 1 && together(band) < kAlternatives && leading < 0.5;
+    if (band.story && !(one_of_many && leading > 0)) return fault(board, *band.story) + (band.healthy ? " or healthy" : "");
+    if (band.healthy) return "healthy";
+    if (!one_of_many) return band.p > 0.5 ? "the leading story" : "other stories";
+    std::vector<std::string> names;
+    for (std::size_t i = 0; i < std::min<std::size_t>(3, band.suspects.size()); ++i)
+        names.push_back(board.part(band.suspects[i].first).ref);
+    return "one of " + joined(names, ", ") + (band.suspects.size() > 3 ? " …" : "");
+}
+
+std::string parts_suspects(const Board& board, const NextAct& act) {
+    if (act.act != Act::Read && act.act != Act::Pull) return {};
+    std::vector<std::string> ways;
+    std::set<int> all;
+    for (const auto& b : act.bands) {
+        if (b.p < 0.08 || b.suspects.empty() || ways.size() >= 3) continue;
+        std::vector<std::string> names;
+        if (together(b) > kAlternatives) return {}; // they fail together, and the bands tell more than a list of them
+        for (const auto& [part, p] : b.suspects) {
+            all.insert(part);
+            names.push_back(board.part(part).ref);
+        }
+        std::string range =
+            b.over ? "over range" : format_quantity(b.lo, unit(act.query.what)) + " … " + format_quantity(b.hi, unit(act.query.what));
+        if (act.act == Act::Pull) range = b.healthy ? "it clears" : "it stays";
+        ways.push_back(fmt::format("{}: {} ({:.0f} %)", range, joined(names, ", "), 100 * b.p));
+    }
+    if (ways.size() < 2 || all.size() < 4) return {};
+    return "Parts the suspects. " + joined(ways, "; ") + ".";
+}
+
+std::string stop(StopReason reason) {
+    switch (reason) {
+    case StopReason::None:
+        return {};
+    case StopReason::Settled:
+        return "Enough measured: nothing cold would change the replacement list now.";
+    case StopReason::RiskLeft:
+        return "Enough for the replacement list. Before power goes on: what could still take new parts along.";
+    case StopReason::NothingTells:
+        return "No cold reading would tell the remaining stories apart; take the decision, or go on to the gated live steps.";
+    case StopReason::Contradicted:
+        return "All that can be read has been read, and it still does not agree with the story. Put right what its own reading proves, "
+               "then "
+               "measure again what is marked as not fitting.";
+    case StopReason::NotTraced:
+        return "Too little of the board is known yet: enter where the energy comes in, what stands in its way, and the rails (Trace).";
+    case StopReason::NoEvidence:
+        return "Nothing has been logged yet.";
+    }
+    return {};
+}
+
+} // namespace ohmo::wording
