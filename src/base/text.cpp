@@ -73,4 +73,9 @@ std::string replaced(std::string text, std::string_view from, std::string_view t
     return text;
 }
 
+std::string in_words(std::string_view word) {
+    const std::string out = replaced(replaced(std::string(word), "-", " "), " led ", " LED ");
+    return out.starts_with("led ") ? "LED" + out.substr(3) : out;
+}
+
 } // namespace ohmo

@@ -14,5 +14,6 @@ std::vector<std::string> split(std::string_view text, char separator); ///< keep
 std::string joined(const std::vector<std::string>& items, std::string_view separator);
 bool all_digits(std::string_view text); ///< false for an empty text
 std::string replaced(std::string text, std::string_view from, std::string_view to);
+std::string in_words(std::string_view word); ///< a word of the vocabulary for people: "led-only" becomes "LED only"
 
 } // namespace ohmo

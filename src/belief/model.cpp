@@ -12,8 +12,6 @@ namespace ohmo::belief {
 namespace {
 
 constexpr double kWellAfterOpen = kLnOpen - 0.1;
-constexpr double kSetOpen = 0.4;    // of a link or selector whose setting nobody said
-constexpr double kSetClosed = 0.05; // of a make contact without current through its coil
 
 class Groups {
 public:
@@ -207,13 +205,13 @@ private:
             const bool here = m.values.empty() ? side == 0 : side_of[static_cast<std::size_t>(m.values.front().unknown)] == side;
             if (!here) continue;
             if (untold && m.fault.mode != FaultMode::Open) continue;
-            UnitMode mode{m.fault, untold ? kSetOpen : m.wear, {}, conducts_wrongly(m.fault.mode), untold};
+            UnitMode mode{m.fault, untold ? m_board.practice().set_open : m.wear, {}, conducts_wrongly(m.fault.mode), untold};
             for (const auto& v : m.values)
                 if (numbered(v.unknown) >= 0) mode.values.push_back({numbered(v.unknown), v.middle, v.spread});
             unit.modes.push_back(std::move(mode));
             if (part.kind != PartKind::Relay || m.fault.mode != FaultMode::Short) continue;
             UnitMode held = unit.modes.back(); // the same contact, closed because the relay keeps its place, or is drawn as it works
-            held.wear = kSetClosed;
+            held.wear = m_board.practice().set_closed;
             held.conducts = false;
             held.setting = true;
             unit.modes.push_back(std::move(held));

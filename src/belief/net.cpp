@@ -78,7 +78,8 @@ public:
         net.into.resize(m_model.units.size());
         net.out_of.resize(m_model.units.size());
         const auto chance_of = [&](const Sum& edge) {
-            return edge.seen > 0 ? m_p.trust_in_sums * edge.summed + (1 - m_p.trust_in_sums) * edge.seen : edge.summed;
+            if (edge.seen > 0) return m_p.trust_in_sums * edge.summed + (1 - m_p.trust_in_sums) * edge.seen;
+            return slow(edge.told.cause) ? m_p.slow_struck * edge.summed : edge.summed;
         };
         std::map<std::tuple<int, int, int>, double> to_child; // a bridge has a way to be short for each leg: few of them alone would count
         for (const auto& [key, edge] : m_edges) to_child[{std::get<0>(key), std::get<1>(key), std::get<2>(key)}] += chance_of(edge);
@@ -202,7 +203,17 @@ private:
             seen(u, m, {i, FaultMode::OutputShort, {}}, chance / 2);
             seen(u, m, {i, FaultMode::SupplyShort, {}}, chance / 2);
         }
+        if (are_sisters(fault.part, i)) {
+            const bool bipolar = part.kind == PartKind::BjtNpn || part.kind == PartKind::BjtPnp || part.kind == PartKind::Igbt;
+            seen(u, m, {i, FaultMode::Short, {}}, m_p.sister_with_switch / 2);
+            seen(u, m, {i, bipolar ? FaultMode::CeShort : FaultMode::DsShort, {}}, m_p.sister_with_switch / 2);
+        }
         if (part.kind == PartKind::Bridge && m_board.mains) seen(u, m, {i, FaultMode::Short, {}}, m_p.bridge_with_switch);
+    }
+
+    bool are_sisters(int one, int other) const {
+        const auto among = [](const std::vector<int>& all, int part) { return std::find(all.begin(), all.end(), part) != all.end(); };
+        return (among(m_roles.switches, one) && among(m_roles.switches, other)) || (among(m_roles.legs, one) && among(m_roles.legs, other));
     }
 
     // Whether it holds for this switch or pass transistor, or in part for a sister.

@@ -242,7 +242,7 @@ void Network::slopes(const Place& place, const Operating& at, double factor, For
 }
 
 Forecast Network::read(const Place& place, const Shown* shown, bool want_slopes, const Forecast* like) {
-    return is_direct(place.what) ? read_direct(place, shown, want_slopes, like) : read_alternating(place, want_slopes);
+    return is_direct(place.what) ? read_direct(place, shown, want_slopes, like) : read_alternating(place, shown, want_slopes);
 }
 
 Forecast Network::read_direct(const Place& place, const Shown* shown, bool want_slopes, const Forecast* like) {
@@ -397,7 +397,7 @@ double Network::wound_share(const Place& place, const Eigen::VectorXcd& v, doubl
     return sum;
 }
 
-Forecast Network::read_alternating(const Place& place, bool want_slopes) {
+Forecast Network::read_alternating(const Place& place, const Shown* shown, bool want_slopes) {
     Forecast out;
     const double w = omega(place);
     Eigen::VectorXcd v = Eigen::VectorXcd::Zero(m_circuit.nodes); // of every node, for an ampere from red to black
@@ -406,14 +406,16 @@ Forecast Network::read_alternating(const Place& place, bool want_slopes) {
     const int which = place.what == Quantity::Farads ? 0 : 1;
     v = factored(place, which).lu[which]->solve(v).eval();
     const Complex z = v(place.red) - v(place.black);
-    double factor = 0; // dy per real (ESR) or per relative imaginary (farads) change of z
+    double factor = 0; // dy per change of the real part of z (ESR), of its reactance (farads)
     if (place.what == Quantity::Farads) {
         const double reactance = -z.imag(), farads = 1 / (w * std::max(reactance, 1e-9));
-        const double share = reactance <= 0 ? 0 : kMostFarads / (farads + kMostFarads);
         out.value = farads;
         out.over = reactance <= 0 || farads > kMostFarads / 2;
         out.y = (reactance <= 0 ? std::log(kMostFarads) : farads_axis(farads)) + value(meter_unknown(place, MeterUnknown::kFarads));
-        factor = share;
+        if (reactance > 0)
+            factor = -kMostFarads / (farads + kMostFarads) / reactance;
+        else if (shown != nullptr && !shown->over && shown->value > 0) // a winding has the better of it: the chord to what was shown
+            factor = (farads_axis(shown->value) - std::log(kMostFarads)) / (1 / (w * shown->value) - reactance);
         const double drawn = wound_share(place, v, w) / std::max(std::abs(z), 1e-9);
         out.blur = std::min(kMostBlur, kPhase * std::fabs(z.real()) / std::max(std::fabs(reactance), 1e-9) + drawn * drawn / 2);
     } else {
@@ -425,9 +427,7 @@ Forecast Network::read_alternating(const Place& place, bool want_slopes) {
     }
     if (!want_slopes) return out;
     out.slope = Eigen::VectorXd::Zero(static_cast<int>(m_values.size()));
-    const auto chain = [&](Complex dz) {
-        return place.what == Quantity::Farads ? (factor > 0 ? -dz.imag() / z.imag() * factor : 0.0) : dz.real() * factor;
-    };
+    const auto chain = [&](Complex dz) { return (place.what == Quantity::Farads ? -dz.imag() : dz.real()) * factor; };
     for (const auto& c : m_circuit.conductors) {
         if (c.winding || is_out(place.setting, c.unit)) continue;
         const Complex d = v(c.a) - v(c.b);

@@ -78,7 +78,7 @@ private:
     void adjoint(const Place& place, const Eigen::MatrixXd& z, const Operating& at, Forecast& out) const;
     void slopes(const Place& place, const Operating& at, double factor, Forecast& out) const;
     Forecast read_direct(const Place& place, const Shown* shown, bool slopes, const Forecast* like);
-    Forecast read_alternating(const Place& place, bool slopes);
+    Forecast read_alternating(const Place& place, const Shown* shown, bool slopes);
     double wound_share(const Place& place, const Eigen::VectorXcd& v, double w) const;
     double value(int unknown) const { return m_values[static_cast<std::size_t>(unknown)]; }
     int meter_unknown(const Place& place, int which) const { return place.meter * MeterUnknown::kCount + which; }

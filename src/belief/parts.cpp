@@ -13,9 +13,6 @@ namespace {
 
 constexpr double kOpenSpread = 0.5; // of what does not conduct
 constexpr double kOpenedSpread = 1; // of what should conduct and does not
-constexpr double kLowZener = 4;     // V: below it a meter's volts reach the breakdown
-constexpr double kReverseGain = 3;
-constexpr double kToNoClamp = 8; // ln A from a clamp to where there may be one or not; as far again to none
 
 class Elements {
 public:
@@ -86,7 +83,8 @@ private:
         case PartKind::Controller:
         case PartKind::IntegratedSwitch:
             if (const NetId ground = m_part.net(ohmo::chip_pins(m_part).ground); ground >= 0 && j.anode != ground && j.cathode != ground)
-                return {std::log(j.is) - kToNoClamp, kToNoClamp, true, true}; // a pin that stands more than its supply has no clamp to it
+                return {std::log(j.is) - m_p.clamp_to_none, m_p.clamp_to_none, true,
+                        true}; // a pin that stands more than its supply has no clamp to it
             [[fallthrough]];
         case PartKind::Regulator:
         case PartKind::ShuntReference:
@@ -99,7 +97,7 @@ private:
     int junction(const Junction& j) {
         const int index = unknown(junction_of(j));
         m_out.elements.junctions.push_back({j.anode, j.cathode, 2, {j.anode, j.cathode, 0}, {1, -1, 0}, index, j.n, -1});
-        const bool low = j.bv > 0 && j.bv < kLowZener;
+        const bool low = j.bv > 0 && j.bv < m_p.low_zener_volts;
         if (low) { // the breakdown of a low Zener, a milliampere at its volts
             const int back = unknown({std::log(1e-3) - j.bv / (j.breakdown_n * kThermalVolts), m_p.junction_spread});
             m_out.elements.junctions.push_back({j.cathode, j.anode, 2, {j.cathode, j.anode, 0}, {1, -1, 0}, back, j.breakdown_n, -1});
@@ -115,7 +113,7 @@ private:
         const int index = unknown({std::log(q.is), m_p.transistor_spread, true});
         const double sign = q.pnp ? -1 : 1;
         for (const auto& [x, y, gain] :
-             {std::tuple(q.e, q.c, q.forward_gain), std::tuple(q.c, q.e, q.reverse_gain > 0 ? q.reverse_gain : kReverseGain)})
+             {std::tuple(q.e, q.c, q.forward_gain), std::tuple(q.c, q.e, q.reverse_gain > 0 ? q.reverse_gain : m_p.reverse_gain)})
             m_out.elements.junctions.push_back(
                 {q.pnp ? x : q.b, q.pnp ? q.b : x, 3, {y, q.b, x}, {sign, sign / gain, -sign * (1 + 1 / gain)}, index, 1.0, -1});
         extra(q.c, q.e, {kLnOpen, kOpenedSpread});

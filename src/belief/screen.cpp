@@ -12,6 +12,8 @@ constexpr double kLeastPivot = 0.005, kRoundPivot = 1e-9, kNegligible = 1e-3, kL
 constexpr double kPulledFar = 2.5; // spreads
 constexpr int kTried = 7;          // values of a mode's own spread
 constexpr double kTriedApart = 0.75;
+constexpr int kCloser = 5;
+constexpr double kGoodEnough = -1, kHopeless = -2000; // nats: not worth looking closer
 
 } // namespace
 
@@ -111,7 +113,7 @@ double Screen::moved_alternating(std::size_t reading, const std::vector<Override
     const int a = place.red, b = place.black;
     const std::complex<double> whole = z(a, a) + z(b, b) - 2.0 * z(a, b);
     const auto axis = [&](std::complex<double> x) {
-        return place.what == Quantity::Farads ? -std::log(std::max(1e-9, -x.imag())) : esr_axis(x.real());
+        return place.what == Quantity::Farads ? -std::log(w * std::max(0.0, -x.imag()) + 1 / kMostFarads) : esr_axis(x.real());
     };
     double out = 0;
     const auto change = [&](int p, int q, std::complex<double> more) {
@@ -262,8 +264,8 @@ double Screen::gain(const std::vector<Override>& values) {
         Eigen::VectorXd innovation = m_innovation;
         for (const auto& v : values)
             innovation -= m_base.slopes.col(v.unknown) * (at(v.unknown) - m_prior[static_cast<std::size_t>(v.unknown)].middle);
-        for (int k = 0; k < kTried; ++k) {
-            const double z = (k - kTried / 2) * kTriedApart;
+        double best_z = 0;
+        const auto try_at = [&](double z) {
             for (Eigen::Index j = 0; j < count; ++j) {
                 const auto reading = static_cast<std::size_t>(j);
                 d(j) = m_base.slipped[reading] != 0 ? 0
@@ -271,8 +273,17 @@ double Screen::gain(const std::vector<Override>& values) {
                                                     : moved_about(reading, values, z).value_or(*about[reading]);
             }
             const Eigen::VectorXd e = innovation - d;
-            best = std::max(best, 0.5 * (m_misfit - e.dot(m_base.innovation.solve(e))) - 0.5 * z * z);
-        }
+            const double gained = 0.5 * (m_misfit - e.dot(m_base.innovation.solve(e))) - 0.5 * z * z;
+            if (gained <= best) return false;
+            best = gained;
+            best_z = z;
+            return true;
+        };
+        for (int k = 0; k < kTried; ++k) try_at((k - kTried / 2) * kTriedApart);
+        // How strong a fault is may have to fit to some per cent.
+        double step = kTriedApart;
+        for (int k = 0; k < kCloser && best < kGoodEnough && best > kHopeless; ++k)
+            if (!try_at(best_z + step) && !try_at(best_z - step)) step /= 2;
     } else {
         best = gain_solved(values, about);
     }

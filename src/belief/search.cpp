@@ -525,6 +525,10 @@ void IslandSearch::run(const CancelToken& cancel) {
         m_limits.most_fits = m_fits + kMoreFits;
         look_on(cancel);
     }
+    for (int k = 0; k < kBeginnings && !cancel.cancelled() && put_in_its_place(); ++k) {
+        m_limits.most_fits = m_fits + kMoreFits;
+        look_on(cancel);
+    }
     m_waiting.clear();
     m_around.reset();
     for (auto& s : m_states) s->fit.reset(); // some fifty kilobytes each

@@ -132,6 +132,7 @@ private:
     void look_on(const CancelToken& cancel);
     bool begin_again();
     bool look_back();
+    bool put_in_its_place();
     std::vector<std::vector<std::uint8_t>> with_children(std::vector<std::uint8_t> mode, std::size_t position, int to) const;
     std::vector<std::vector<std::uint8_t>> without_others(const std::vector<std::uint8_t>& mode, std::size_t position) const;
     const State* best_state() const; ///< by score, before the islands are joined; null before the first

@@ -10,7 +10,8 @@ namespace ohmo::belief {
 namespace {
 
 constexpr std::ptrdiff_t kManySlips = 2;
-constexpr std::size_t kPaired = 5; // of the likeliest children
+constexpr std::size_t kPaired = 5;   // of the likeliest children
+constexpr std::size_t kInPlace = 10; // of what may stand in a fault's place
 
 } // namespace
 
@@ -145,6 +146,45 @@ bool IslandSearch::look_back() {
         }
     }
     return better;
+}
+
+// A fault may have been found first where another, as likely or more, shows the same: a capacitor for the switch behind a winding. Each of
+// those takes its place, since both at once fit no better and none at all leads uphill. Whether something better was found.
+bool IslandSearch::put_in_its_place() {
+    if (m_seen.empty()) return false;
+    const State& best = *best_state();
+    State base; // the best one may move while states are added
+    base.mode = best.mode;
+    base.values = best.values;
+    const double before = best.score, evidence = best.evidence;
+    std::vector<std::pair<double, std::vector<std::uint8_t>>> others; // by their score, if they fit as well
+    const auto both_move_one = [&](std::size_t a, std::size_t b) {
+        for (std::size_t j = 0; j < m_seen.size(); ++j)
+            if (m_moves[a][j] != 0 && m_moves[b][j] != 0) return true;
+        return false;
+    };
+    for (std::size_t i = 0; i < base.mode.size(); ++i) {
+        if (base.mode[i] == m_best_alone[i] || change(i, m_best_alone[i], base.mode[i]).empty()) continue;
+        for (std::size_t k = 0; k < base.mode.size(); ++k) {
+            if (k == i || m_enumerated[k] == 0 || base.mode[k] != m_best_alone[k] || !both_move_one(i, k)) continue;
+            for (int m = 0; m < static_cast<int>(unit(k).modes.size()); ++m) {
+                if (m == base.mode[k] || change(k, base.mode[k], m).empty()) continue;
+                State trial;
+                trial.mode = base.mode;
+                trial.mode[i] = m_best_alone[i];
+                trial.mode[k] = static_cast<std::uint8_t>(m);
+                if (find(trial.mode) != nullptr) continue;
+                trial.evidence = evidence;
+                score(trial);
+                if (trial.score > before - kWeighsIn) others.emplace_back(trial.score, std::move(trial.mode));
+            }
+        }
+    }
+    std::sort(others.begin(), others.end(), std::greater<>());
+    others.resize(std::min(others.size(), kInPlace));
+    for (auto& [hoped, mode] : others)
+        if (find(mode) == nullptr) solve(&base, std::move(mode), {});
+    return best_score() > before;
 }
 
 // Whether an input has a clamp to its supply is one spread for most readings; one that shows nothing at two volts says that there is none,

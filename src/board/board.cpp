@@ -104,6 +104,27 @@ ChipPins chip_pins(const Part& part) {
     return out;
 }
 
+std::vector<std::string_view> chip_outputs(const Part& part) {
+    const auto named = [&](std::initializer_list<std::string_view> names) { // "DRV", "DRB", "HO1"
+        std::vector<std::string_view> out;
+        for (const auto& pin : part.pins) {
+            const std::string_view role = pin.role;
+            if (std::any_of(names.begin(), names.end(),
+                            [&](std::string_view n) { return role.starts_with(n) && role.size() <= n.size() + 1; }))
+                out.push_back(role);
+        }
+        return out;
+    };
+    auto out = named({"DRV", "DR", "OUT", "HO", "LO", "GATE", "GD"});
+    return out.empty() ? named({"SW", "LX"}) : out;
+}
+
+std::vector<std::string_view> places_of_output_short(const Part& part) {
+    auto out = is_controller(part.kind) ? chip_outputs(part) : std::vector<std::string_view>{};
+    if (out.size() < 2) out.clear();
+    return out;
+}
+
 std::vector<std::pair<const Pin*, const Pin*>> Part::pairs() const {
     const auto find = [&](const std::string& wanted) -> const Pin* {
         for (const auto& pin : pins)
@@ -209,6 +230,8 @@ Result<Fault> parse_fault(const Board& board, std::string_view text) {
             fault.place = "~1+";
         else if (place != "~1+" && place != "~1-" && place != "~2+" && place != "~2-")
             return at(ProblemKind::UnknownPin, std::string(text), place, "~1+, ~1-, ~2+, ~2-");
+    } else if (const auto outputs = places_of_output_short(board.part(*part)); *mode == FaultMode::OutputShort && place.empty()) {
+        if (!outputs.empty()) fault.place = outputs.front();
     } else if (!place.empty() && board.part(*part).net(place) < 0 && !names_a_pair(board.part(*part), place)) {
         return at(ProblemKind::UnknownPin, std::string(text), place, roles_text(kind));
     }

@@ -109,6 +109,11 @@ struct ChipPins {
     bool own_supply = false;    ///< not fed straight from the input: it has capacitors of its own that could dry out
 };
 ChipPins chip_pins(const Part& part);
+/// Pins by which a chip drives gates, bases or what hangs on it, as they stand in the part; where it has none, its switch node. Views of
+/// the part's own pins.
+std::vector<std::string_view> chip_outputs(const Part& part);
+/// Those of them that fail each for itself: none where there is one only, which needs no name.
+std::vector<std::string_view> places_of_output_short(const Part& part);
 
 /// Numbers the nets and validates. Places are JSON pointers under /board. Errors: DuplicateRef, UnknownPin, MissingPin, PinOnNoNet,
 /// NoSuchNet (rail), NegativeValue, UnreadableValue; warnings: NetWithOnePin, UnreadableValue of values that can be left out.

@@ -12,8 +12,6 @@
 namespace ohmo {
 namespace {
 
-constexpr double kLineVolts = 160; // rating from which an electrolytic may stand on rectified mains
-
 NetId other_end(const Part& part, NetId net) {
     for (const auto& pin : part.pins)
         if (pin.id != net) return pin.id;
@@ -159,7 +157,7 @@ void find_way_in(const Board& board, BoardRoles& t) {
 // Behind a line transformer a reservoir is none, whatever its stage is called; on a board without stages its volts tell.
 bool is_bulk(const Board& board, const Part& part, const std::vector<char>& mains) {
     if (part.kind != PartKind::Electrolytic) return false;
-    const bool rated = part.volts.value_or(0) >= kLineVolts;
+    const bool rated = part.volts.value_or(0) >= board.practice().line_volts;
     if (part.stage.empty()) return board.mains && rated;
     if (part.stage != "bulk") return false;
     const bool known = std::find(mains.begin(), mains.end(), 1) != mains.end();

@@ -13,9 +13,6 @@
 namespace ohmo {
 namespace {
 
-constexpr double kHighVolts = 100;          // rating of a capacitor on the line's side
-constexpr double kReservoirShare = 2.0 / 3; // of its rating that a reservoir stands at
-constexpr double kRectifierVolts = 2;
 constexpr double kPrimaryTurns = 1000;
 
 class Taker {
@@ -41,10 +38,10 @@ public:
                     if (!std::exchange(reached[static_cast<std::size_t>(p.id)], 1)) grew = true;
             }
         }
-        if (rating > 0) return rating * kReservoirShare;
+        if (rating > 0) return rating * m_p.taken_reservoir_share;
         double volts = 0;
         for (const auto& rail : m_board.rails) volts = std::max(volts, std::fabs(rail.volts));
-        return volts / kReservoirShare + kRectifierVolts;
+        return volts / m_p.taken_reservoir_share + m_p.taken_rectifier_volts;
     }
 
     std::optional<double> value(int index) const {
@@ -104,7 +101,7 @@ private:
         const bool rail = std::any_of(m_board.rails.begin(), m_board.rails.end(), [&](const Rail& r) { return on(part, r.return_id); }) &&
                           (part.stage == "smooth" || part.stage == "rails");
         if (rail) return m_p.taken_rail_farads;
-        return part.volts.value_or(0) > kHighVolts ? m_p.electrolytic_farads : m_p.taken_supply_farads;
+        return part.volts.value_or(0) > m_p.taken_line_side_volts ? m_p.electrolytic_farads : m_p.taken_supply_farads;
     }
 
     // Twice the line current of a capacitor-input rectifier.

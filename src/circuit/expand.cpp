@@ -314,7 +314,6 @@ private:
             return found == nodes.end() ? -1 : found->second;
         };
         const int gnd = at(chip.ground), vcc = at(chip.supply);
-        int out = -1;
         for (const auto& pin : m_part->pins) {
             if (pin.role == chip.ground) continue;
             const int n = at(pin.role);
@@ -323,11 +322,14 @@ private:
             junction(gnd, n);
             const bool power = sw && pin.role == "D";
             if (pin.role != chip.supply && !power) junction(n, vcc);
-            if (pin.role == "DRV" || pin.role == "OUT" || pin.role == "SW") out = n;
         }
+        const auto outputs = chip_outputs(*m_part);
+        const int out = outputs.empty() ? -1 : at(outputs.front());
         resistor(vcc, gnd, m_p.chip_supply_ohms, m_p.chip_supply_ohms_spread);
         if (has(FaultMode::SupplyShort)) resistor(vcc, gnd, m_p.chip_supply_short_ohms, m_p.chip_supply_short_ohms_spread);
-        if (has(FaultMode::OutputShort)) resistor(out, gnd, m_p.chip_output_short_ohms, m_p.chip_output_short_ohms_spread);
+        for (const auto& f : m_faults) // of the first output where none is named
+            if (f.part == m_index && f.mode == FaultMode::OutputShort)
+                resistor(f.place.empty() ? out : at(f.place), gnd, m_p.chip_output_short_ohms, m_p.chip_output_short_ohms_spread);
         if (!sw && has(FaultMode::Short)) // a regulator passes its input on
             resistor(out, m_part->kind == PartKind::Regulator ? vcc : gnd, m_p.chip_output_short_ohms, m_p.chip_output_short_ohms_spread);
         if (sw && (has(FaultMode::DsShort) || has(FaultMode::Short))) short_between(at(chip.high), at(chip.low));

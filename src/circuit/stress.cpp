@@ -140,7 +140,8 @@ void StressBook::junction(const Junction& j, double i, double before, double dt,
     const auto& p = m_board.practice();
     const auto& part = m_board.part(j.part);
     if (is_controller(part.kind)) {
-        FaultMode mode = FaultMode::Dead;
+        Fault fault{j.part, FaultMode::Dead, {}};
+        const auto outputs = chip_outputs(part), places = places_of_output_short(part);
         const auto chip = chip_pins(part);
         const NetId ground = part.net(chip.ground);
         const auto between = [&](NetId a, NetId b) { return (j.anode == a && j.cathode == b) || (j.anode == b && j.cathode == a); };
@@ -148,11 +149,12 @@ void StressBook::junction(const Junction& j, double i, double before, double dt,
             return; // the switch's own diode carries what the switch does
         for (const auto& pin : part.pins) {
             if (pin.id != j.anode && pin.id != j.cathode) continue;
-            if (pin.role == "DRV" || pin.role == "OUT") mode = FaultMode::OutputShort;
-            if (pin.role == chip.supply && mode == FaultMode::Dead && (ground == j.anode || ground == j.cathode))
-                mode = FaultMode::SupplyShort;
+            if (std::find(outputs.begin(), outputs.end(), pin.role) != outputs.end() && chip.low != pin.role)
+                fault = {j.part, FaultMode::OutputShort, places.empty() ? std::string() : pin.role};
+            if (pin.role == chip.supply && fault.mode == FaultMode::Dead && (ground == j.anode || ground == j.cathode))
+                fault.mode = FaultMode::SupplyShort;
         }
-        peak({j.part, mode, {}}, StressKind::PinCurrent, std::fabs(i), p.pin_limit_amps, p.pin_limit_amps_spread, now);
+        peak(fault, StressKind::PinCurrent, std::fabs(i), p.pin_limit_amps, p.pin_limit_amps_spread, now);
         return;
     }
     const auto& nominal = m_nominal[static_cast<std::size_t>(j.part)];

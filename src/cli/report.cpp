@@ -19,7 +19,8 @@ void add_report(CLI::App& app, Context& context) {
             context.code = kUsage;
             return;
         }
-        const auto written = context.disk.write(*output, ending == ".md" ? record_markdown(*a) : record_html(*a));
+        const auto pictures = record_pictures(context.disk, *path, *a);
+        const auto written = context.disk.write(*output, ending == ".md" ? record_markdown(*a, pictures) : record_html(*a, pictures));
         if (!written) context.fail(written.problems(), false);
     });
 }

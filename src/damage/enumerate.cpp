@@ -41,6 +41,9 @@ std::vector<RootFault> root_faults(const Board& board, const FaultLibrary& libra
             else if (pairs.size() > 1 && (mode == FaultMode::Open || mode == FaultMode::High)) // any one winding or contact
                 for (const auto& [a, b] : pairs)
                     out.push_back({{i, mode, a->role + "-" + b->role}, weight / static_cast<double>(pairs.size()), {}});
+            else if (const auto outputs = places_of_output_short(part); mode == FaultMode::OutputShort && !outputs.empty())
+                for (const auto pin : outputs)
+                    out.push_back({{i, mode, std::string(pin)}, weight / static_cast<double>(outputs.size()), {}});
             else if (part.kind == PartKind::Relay && mode != FaultMode::Short && part.net("C") >= 0 && part.net("NC") >= 0)
                 for (const char* path : {"1-2", "C-NC"}) out.push_back({{i, mode, path}, weight / 2, {}}); // coil or contact
             else if (part.kind != PartKind::Relay || mode != FaultMode::Short || (part.net("C") >= 0 && part.net("NO") >= 0))

@@ -23,21 +23,26 @@ double input_volts(const Board& board, const BoardRoles& roles) {
     return least > 0 ? least / board.practice().rating_margin : board.practice().unknown_input_volts;
 }
 
+struct Driven {
+    double ohms;
+    std::string_view by; ///< pin of the controller
+};
+
 // Between the gate of a part and a driving pin of the controller; empty where nothing joins them.
-std::optional<double> ohms_to_the_driver(const Board& board, const BoardRoles& roles, const Part& part) {
-    std::optional<double> ohms;
+std::optional<Driven> from_the_driver(const Board& board, const BoardRoles& roles, const Part& part) {
+    std::optional<Driven> out;
     const NetId gate = part.net("G");
-    for (const char* pin : {"DRV", "DRB"}) {
+    for (const auto pin : chip_outputs(board.part(roles.controller))) {
         const NetId driver = board.part(roles.controller).net(pin);
-        if (driver == gate) ohms = 0;
+        if (driver == gate) out = Driven{0, pin};
         for (int d : roles.drive_path) {
             const auto& between = board.part(d);
             if (!is_resistor_like(between.kind) || driver < 0) continue;
             const auto n = likely_value(between);
-            if (between.touches(driver) && between.touches(gate) && n && n->ohms) ohms = *n->ohms;
+            if (between.touches(driver) && between.touches(gate) && n && n->ohms) out = Driven{*n->ohms, pin};
         }
     }
-    return ohms;
+    return out;
 }
 
 // Parts a chain in two: it goes on by `step` with this chance, or does not.
@@ -55,16 +60,18 @@ void reach_the_driver(const Board& board, const BoardRoles& roles, std::vector<C
     const auto& p = board.practice();
     const std::size_t count = chains.size();
     for (std::size_t k = 0; k < count; ++k) {
-        std::optional<double> ohms;
+        std::optional<Driven> driven;
         for (const auto& step : chains[k].steps) {
             const auto& part = board.part(step.fault.part);
             if (part.kind != PartKind::Mosfet || step.fault.mode != FaultMode::Short || part.net("G") < 0) continue;
-            if (const auto here = ohms_to_the_driver(board, roles, part)) ohms = here;
+            if (const auto here = from_the_driver(board, roles, part)) driven = here;
         }
-        if (!ohms) continue;
-        const double amps = input_volts(board, roles) / (*ohms + p.broken_gate_ohms);
+        if (!driven) continue;
+        const double amps = input_volts(board, roles) / (driven->ohms + p.broken_gate_ohms);
         const double chance = std::min(exceedance(amps / p.driver_amps, p.driver_amps_spread), 1 - p.model_doubt);
-        part_chain(chains, k, {{roles.controller, FaultMode::OutputShort, {}}, Cause::PinCurrent, amps, p.driver_amps, 0}, chance);
+        const bool one = places_of_output_short(board.part(roles.controller)).empty();
+        const Fault fault{roles.controller, FaultMode::OutputShort, one ? std::string() : std::string(driven->by)};
+        part_chain(chains, k, {fault, Cause::PinCurrent, amps, p.driver_amps, 0}, chance);
     }
 }
 

@@ -12,8 +12,6 @@
 namespace ohmo {
 namespace {
 
-constexpr double kDrop = 0.8; // V over an output rectifier
-
 struct Windings {
     Turns turns;
     double primary = 0, peak_amps = 0;
@@ -23,7 +21,7 @@ struct Windings {
 Windings windings_of(Draft& d, const Entry& e, double duty) {
     Windings w;
     std::vector<double> volts;
-    for (int i : d.own_rails()) volts.push_back((std::fabs(d.rail(i).volts) + kDrop) / duty);
+    for (int i : d.own_rails()) volts.push_back((std::fabs(d.rail(i).volts) + d.p().design_bridge_diode_volts) / duty);
     w.turns = whole_turns(volts, d.p().design_bridge_turn_volts * std::sqrt(e.watts), d.p().design_turn_error);
     w.primary = std::max(4.0, std::round(e.valley / 2 / w.turns.volts_per_turn));
     w.peak_amps = 2 * e.watts / (e.valley * duty);

@@ -10,9 +10,6 @@
 namespace ohmo {
 namespace {
 
-constexpr double kLeastSwitchAmps = 6;                // of a mains switch
-constexpr double kSmallWatts = 50, kLargeWatts = 150; // below and above which line capacitors are smaller and larger
-
 double line_amps(const Draft& d, double watts) { return watts / (d.supply().volts * d.p().power_factor); }
 
 void add_fuse(Draft& d, const std::string& role, double amps, double volts, char kind, double watts, const std::string& a,
@@ -32,7 +29,9 @@ void add_absorber(Draft& d, const std::string& line, const std::string& neutral)
     d.sum(SumKind::SurgeVolts, part.ref, wanted, rated, {d.supply().volts});
 }
 
-double line_capacitor_farads(double watts) { return watts < kSmallWatts ? 100e-9 : watts < kLargeWatts ? 220e-9 : 470e-9; }
+double line_capacitor_farads(const Practice& p, double watts) {
+    return watts < p.design_small_watts ? 100e-9 : watts < p.design_large_watts ? 220e-9 : 470e-9;
+}
 
 void add_line_capacitor(Draft& d, const std::string& role, double farads, const std::string& a, const std::string& b) {
     d.capacitor(PartKind::XCapacitor, "filter", role, farads, 275, a, b);
@@ -91,7 +90,7 @@ void add_bulk(Draft& d, Entry& e, bool stacked, bool doubled, const std::string&
     };
     if (!stacked) {
         one("main (bulk) capacitor", e.high, e.ground);
-        if (e.watts > kSmallWatts) d.capacitor(PartKind::Film, "bulk", "bulk bypass", 100e-9, 630, e.high, e.ground);
+        if (e.watts > d.p().design_small_watts) d.capacitor(PartKind::Film, "bulk", "bulk bypass", 100e-9, 630, e.high, e.ground);
         add_bleeder(d, chosen, e.crest, e.high, e.ground, "bleeder");
         return;
     }
@@ -154,7 +153,7 @@ std::string add_line_entry(Draft& d, const std::string& inlet_role, double watts
     std::string line = "L";
     if (d.supply().has(Option::InputSwitch)) {
         d.add(PartKind::Switch, "mains-in", "mains switch", {{"1", line}, {"2", "LS"}}).amps =
-            next_rating(rectifier_amps(), std::max(kLeastSwitchAmps, 2 * line_amps(d, watts)));
+            next_rating(rectifier_amps(), std::max(d.p().design_mains_switch_amps, 2 * line_amps(d, watts)));
         line = "LS";
     }
     const bool sealed = inlet_role == "mains pins"; // a plug-top block has its fuse wound into the transformer
@@ -167,7 +166,7 @@ std::pair<std::string, std::string> add_line_filters(Draft& d, const std::string
     std::string line = from, neutral = "N";
     const int stages = d.supply().choice(Option::LineFilters);
     if (stages == 0) return {line, neutral};
-    const double farads = line_capacitor_farads(watts), amps = line_amps(d, watts);
+    const double farads = line_capacitor_farads(d.p(), watts), amps = line_amps(d, watts);
     const double ohms = preferred_at_least(d.p().design_line_discharge / (farads * stages), 12);
     add_line_capacitor(d, "line capacitor", farads, line, neutral);
     auto& bleeder = d.resistor("filter", "line capacitor bleeder", std::min(ohms, 1e6), 0.5, line, neutral);
@@ -229,8 +228,8 @@ void add_controller_feed(Draft& d, const Entry& e, const std::string& aux) {
         const auto& only = d.resistor("control", "start-up resistor", each, watts, e.high, "VCC");
         d.sum(SumKind::StartOhms, only.ref, ohms, each, {d.p().design_start_amps});
     }
-    d.capacitor(PartKind::Electrolytic, "control", "controller supply capacitor", e.watts > kSmallWatts ? 47e-6 : 22e-6, 35, "VCC",
-                e.ground);
+    d.capacitor(PartKind::Electrolytic, "control", "controller supply capacitor", e.watts > d.p().design_small_watts ? 47e-6 : 22e-6, 35,
+                "VCC", e.ground);
     d.capacitor(PartKind::Ceramic, "control", "controller supply bypass", 100e-9, 50, "VCC", e.ground);
     d.diode(PartKind::Diode, "control", "controller supply diode", 200, 1, aux, "AUXR");
     d.resistor("control", "controller supply resistor", 10, 0.5, "AUXR", "VCC").kind = PartKind::FusibleResistor;

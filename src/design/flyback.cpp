@@ -12,9 +12,6 @@
 namespace ohmo {
 namespace {
 
-constexpr double kDiodeVolts = 0.7, kSchottkyDrop = 0.5;
-constexpr double kSmallSupply = 30; // up to which snubbers and gates are small
-
 // What the transformer gives, and what the parts round the switch stand.
 struct Primary {
     FlybackSums sums;
@@ -27,12 +24,14 @@ Primary primary_of(Draft& d, const Entry& e, double hertz) {
     Primary p;
     std::vector<double> volts;
     for (int i : d.own_rails())
-        volts.push_back(std::fabs(d.rail(i).volts) + (std::fabs(d.rail(i).volts) > 15 ? kDiodeVolts : kSchottkyDrop));
+        volts.push_back(std::fabs(d.rail(i).volts) +
+                        (std::fabs(d.rail(i).volts) > 15 ? d.p().design_diode_volts : d.p().design_schottky_volts));
     const double reflected = d.p().design_reflected_share * e.crest;
     p.turns = whole_turns(volts, d.p().design_turn_volts * std::sqrt(e.watts), d.p().design_turn_error);
     p.primary_turns = std::max(2.0, std::round(reflected / p.turns.volts_per_turn));
     p.reflected = p.primary_turns * p.turns.volts_per_turn;
-    p.aux_turns = std::max(1, static_cast<int>(std::lround((d.p().design_supply_volts + kDiodeVolts) / p.turns.volts_per_turn)));
+    p.aux_turns =
+        std::max(1, static_cast<int>(std::lround((d.p().design_supply_volts + d.p().design_diode_volts) / p.turns.volts_per_turn)));
     p.sums = flyback_sums(e.watts, e.valley, p.reflected, hertz, d.p().design_leakage_share, d.p().design_clamp_share * p.reflected);
     p.drain_volts = e.highest + d.p().design_clamp_share * p.reflected;
     return p;
@@ -105,7 +104,7 @@ void add_switch(Draft& d, const Entry& e, const Primary& p) {
                  watts = next_rating({0.25, 0.5, 1, 2, 3, 5}, 2 * p.sums.rms_amps * p.sums.rms_amps * ohms);
     const auto sense = d.resistor("switch", "current sense resistor", ohms, watts, "SRC", e.ground).ref;
     d.sum(SumKind::SenseOhms, sense, wanted, ohms, {p.sums.peak_amps});
-    d.resistor("switch", "gate resistor", e.watts > kSmallSupply ? 22 : 47, 0.25, "DRV", "GATE");
+    d.resistor("switch", "gate resistor", e.watts > d.p().design_snubber_watts ? 22 : 47, 0.25, "DRV", "GATE");
     d.resistor("switch", "gate pull-down", 10e3, 0.25, "GATE", e.ground);
 }
 
@@ -143,7 +142,7 @@ void add_rails(Draft& d, const Entry& e, const Primary& p, double hertz) {
         const double reverse = std::fabs(d.rail(i).volts) + e.highest * p.turns.of[k] / p.primary_turns;
         const std::string raw = d.supply().has(Option::PiFilter) ? raw_net(d, i) : d.net(i), from = winding_net(d, i);
         add_rectifier(d, i, d.word(i) + " rectifier", reverse, from, raw);
-        if (d.supply().has(Option::Snubber) && std::fabs(d.rail(i).volts) * d.rail(i).amps > kSmallSupply / 3) {
+        if (d.supply().has(Option::Snubber) && std::fabs(d.rail(i).volts) * d.rail(i).amps > d.p().design_snubber_watts / 3) {
             d.resistor("rectify-out", d.word(i) + " rectifier snubber", 22, 0.5, from, "SN" + d.net(i).substr(1));
             d.capacitor(PartKind::Ceramic, "rectify-out", d.word(i) + " rectifier snubber", 1e-9, 200, "SN" + d.net(i).substr(1), raw);
         }
@@ -187,7 +186,7 @@ void add_synchronous_rectifier(Draft& d, const Entry& e, const Primary& p, doubl
 
 // A resistor in the return; what falls across it turns a transistor on that pulls the optocoupler's LED.
 void add_current_loop(Draft& d) {
-    const double wanted = kDiodeVolts / (d.p().design_limit_share * d.rail(0).amps), ohms = nearest_preferred(wanted, 24);
+    const double wanted = d.p().design_diode_volts / (d.p().design_limit_share * d.rail(0).amps), ohms = nearest_preferred(wanted, 24);
     const double watts = next_rating({0.25, 0.5, 1, 2, 3, 5, 10}, 2 * d.rail(0).amps * d.rail(0).amps * ohms);
     const auto ref = d.resistor("feedback", "current sense resistor", ohms, watts, "0V", "0VS").ref;
     d.sum(SumKind::LimitOhms, ref, wanted, ohms, {d.rail(0).amps});
@@ -234,7 +233,7 @@ void add_standby(Draft& d, const Entry& e, const std::string& controller_supply)
     auto& t = d.add(PartKind::Transformer, "control", "standby transformer",
                     {{"P1", e.high}, {"P2", "DSB"}, {"A1", "ASB"}, {"A2", e.ground}, {"S1", "SSB"}, {"S2", "0V"}});
     t.value = "1500u";
-    const double per_turn = (5 + kSchottkyDrop) / 6;
+    const double per_turn = (5 + d.p().design_schottky_volts) / 6;
     t.turns = {
         {"P1-P2", std::round(d.p().design_reflected_share * e.crest / per_turn)}, {"A1-A2", std::round(15.7 / per_turn)}, {"S1-S2", 6}};
     t.winding_ohms = {{"P1-P2", 3.2}, {"A1-A2", 0.5}, {"S1-S2", 0.03}};

@@ -15,7 +15,7 @@
 namespace ohmo {
 namespace {
 
-constexpr double kDiode = 0.9, kPrimaryTurns = 1000;
+constexpr double kPrimaryTurns = 1000; // ratios alone matter
 
 // What a winding must give for a rail, and what stands on its reservoir then.
 struct Reservoir {
@@ -25,12 +25,12 @@ struct Reservoir {
 Reservoir reservoir_for(Draft& d, int rail, double diodes, const std::string& transformer) {
     const auto& p = d.p();
     const double volts = std::fabs(d.rail(rail).volts);
-    const double crest = (volts + p.design_dropout_volts) / (1 - p.design_reservoir_ripple) + diodes * kDiode;
+    const double crest = (volts + p.design_dropout_volts) / (1 - p.design_reservoir_ripple) + diodes * p.design_line_diode_volts;
     Reservoir r;
     const double rms = crest / p.design_lowest_line / std::numbers::sqrt2;
     r.rms = d.sum(SumKind::SecondaryVolts, transformer, rms, std::ceil(2 * rms) / 2,
-                  {d.rail(rail).volts, p.design_dropout_volts + diodes * kDiode});
-    r.volts = crest_volts(r.rms) * p.design_idle_transformer - diodes * kDiode;
+                  {d.rail(rail).volts, p.design_dropout_volts + diodes * p.design_line_diode_volts});
+    r.volts = crest_volts(r.rms) * p.design_idle_transformer - diodes * p.design_line_diode_volts;
     return r;
 }
 
@@ -192,7 +192,7 @@ Design design_split(const Supply& supply, const Practice& practice) {
     // One half wave each: the reservoir carries the load for a whole cycle.
     Reservoir r;
     r.rms = supply.volts;
-    r.volts = crest_volts(supply.volts) * practice.design_idle_transformer - kDiode;
+    r.volts = crest_volts(supply.volts) * practice.design_idle_transformer - practice.design_line_diode_volts;
     for (const bool negative : {false, true}) {
         std::vector<int> fed;
         for (int i : d.own_rails())

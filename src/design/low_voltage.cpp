@@ -12,8 +12,6 @@
 namespace ohmo {
 namespace {
 
-constexpr double kChipReference = 0.8; // V at the feedback pin of a step-down controller
-
 // Connector, fuse and capacitors of a low-voltage input.
 void add_input(Draft& d, double amps, const std::string& volts) {
     const auto& s = d.supply();
@@ -80,9 +78,10 @@ void add_buck(Draft& d, int rail, const std::string& tail, const std::string& wo
     const auto cap = d.capacitor(PartKind::Electrolytic, "smooth", word + "output capacitor", chosen, rated, out, "0V").ref;
     d.sum(SumKind::RailFarads, cap, wanted, chosen, {d.p().design_ripple_share * r.volts, ripple});
     d.capacitor(PartKind::Ceramic, "smooth", word + "output bypass", 22e-6, rated, out, "0V");
-    const double lower = 10e3, upper = lower * (r.volts / kChipReference - 1), even_upper = nearest_preferred(std::max(upper, 10.0), 96);
+    const double lower = 10e3, upper = lower * (r.volts / d.p().design_chip_reference - 1),
+                 even_upper = nearest_preferred(std::max(upper, 10.0), 96);
     const auto ref = d.resistor("feedback", word + "divider, upper", even_upper, 0.125, out, "FB" + tail).ref;
-    d.sum(SumKind::DividerOhms, ref, upper, even_upper, {r.volts, kChipReference});
+    d.sum(SumKind::DividerOhms, ref, upper, even_upper, {r.volts, d.p().design_chip_reference});
     d.resistor("feedback", word + "divider, lower", lower, 0.125, "FB" + tail, "0V");
     d.capacitor(PartKind::Ceramic, "feedback", word + "feed-forward capacitor", 470e-12, 50, out, "FB" + tail);
 }

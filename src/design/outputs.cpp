@@ -10,9 +10,6 @@
 namespace ohmo {
 namespace {
 
-constexpr double kSchottkyVolts = 15; // of a rail up to which its rectifier is a Schottky
-constexpr double kReference = 2.5, kLowReference = 1.24, kLedVolts = 1.2;
-
 double standard_watts(double watts) { return next_rating({0.125, 0.25, 0.5, 1, 2, 3, 5, 7, 10}, watts); }
 
 // Ends of a capacitor or clamp on a rail: the higher one first.
@@ -44,7 +41,7 @@ double winding_ohms(const Draft& d, double watts, double rms_amps) {
 Part& add_rectifier(Draft& d, int rail, const std::string& role, double reverse, const std::string& from, const std::string& to) {
     const double volts = std::fabs(d.rail(rail).volts), wanted = d.p().design_rectifier_margin * reverse;
     const double amps = d.p().design_rectifier_amps * d.rail(rail).amps, rated_amps = next_rating(rectifier_amps(), amps);
-    const bool schottky = volts <= kSchottkyVolts && wanted <= schottky_volts().back();
+    const bool schottky = volts <= d.p().design_schottky_rail && wanted <= schottky_volts().back();
     const double rated = next_rating(schottky ? schottky_volts() : silicon_volts(), std::max(wanted, schottky ? 0.0 : 200.0));
     const bool negative = d.rail(rail).volts < 0;
     auto& part = d.diode(schottky ? PartKind::Schottky : PartKind::Diode, "rectify-out", role, rated, rated_amps, negative ? to : from,
@@ -97,8 +94,8 @@ int held_rail(const Draft& d) {
 void add_feedback(Draft& d, int rail, const std::string& pin, const std::string& ground) {
     const std::string& net = d.net(rail);
     const double volts = d.rail(rail).volts;
-    const bool low = volts < kReference + kLedVolts + 1;
-    const double reference = low ? kLowReference : kReference;
+    const bool low = volts < d.p().design_reference + d.p().design_led_volts + 1;
+    const double reference = low ? d.p().design_low_reference : d.p().design_reference;
     d.add(PartKind::Optocoupler, "barrier", "feedback optocoupler", {{"A", "OPA"}, {"K", "OPK"}, {"C", pin}, {"E", ground}});
     d.add(PartKind::ShuntReference, "feedback", "shunt reference", {{"A", "0V"}, {"K", "OPK"}, {"R", "REF"}}).value =
         fmt::format("{:g}V", reference);
@@ -108,7 +105,8 @@ void add_feedback(Draft& d, int rail, const std::string& pin, const std::string&
         d.resistor("feedback", "divider, upper", even, standard_watts(2 * volts * volts / (even + even_lower)), net, "REF").ref;
     d.sum(SumKind::DividerOhms, ref, upper, even, {volts, reference});
     d.resistor("feedback", "divider, lower", even_lower, 0.25, "REF", "0V");
-    const double led = std::max((volts - reference - kLedVolts) / d.p().design_led_amps, 47.0), even_led = nearest_preferred(led, 12);
+    const double led = std::max((volts - reference - d.p().design_led_volts) / d.p().design_led_amps, 47.0),
+                 even_led = nearest_preferred(led, 12);
     d.resistor("feedback", "optocoupler LED resistor", even_led, standard_watts(2 * volts * d.p().design_led_amps), net, "OPA");
     d.resistor("feedback", "optocoupler LED bypass", 1000, 0.25, "OPA", "OPK");
     d.resistor("feedback", "loop resistor", 10e3, 0.25, "REF", "LOOP");

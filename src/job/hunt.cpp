@@ -12,12 +12,11 @@
 namespace ohmo {
 namespace {
 
-constexpr double kHandsOn = 1;        // ohm: a resistor up to here hands the rail on
 constexpr double kWorthAsking = 0.05; // of the whole chance: a part that is asked about where no lead along the rail tells
 constexpr double kShown = 0.002;      // of the whole chance: a part that is named
 
 // Between which of its nets a part hands current on with next to nothing of resistance.
-std::vector<LeadPair> hands_on(const Part& part) {
+std::vector<LeadPair> hands_on(const Practice& p, const Part& part) {
     std::vector<LeadPair> out;
     switch (part.kind) {
     case PartKind::Connector:
@@ -26,7 +25,8 @@ std::vector<LeadPair> hands_on(const Part& part) {
         return out;
     case PartKind::Resistor:
     case PartKind::FusibleResistor:
-        if (const auto value = likely_value(part); !value || value->ohms.value_or(kHandsOn + 1) > kHandsOn) return out;
+        if (const auto value = likely_value(part); !value || value->ohms.value_or(p.hunt_hands_on_ohms + 1) > p.hunt_hands_on_ohms)
+            return out;
         break;
     case PartKind::Track:
     case PartKind::Fuse:
@@ -83,7 +83,7 @@ private:
         place.above = above;
         place.depth = depth;
         for (int i = 0; i < static_cast<int>(m_board.parts.size()); ++i)
-            for (const auto& [a, b] : hands_on(m_board.part(i))) {
+            for (const auto& [a, b] : hands_on(m_board.practice(), m_board.part(i))) {
                 if (a == net) grow(b, i, here, depth + 1);
                 if (b == net) grow(a, i, here, depth + 1);
             }
@@ -109,7 +109,8 @@ private:
         for (std::size_t k = m_out.places.size(); k-- > 0;) {
             auto& place = m_out.places[k];
             for (int i = 0; i < static_cast<int>(m_board.parts.size()); ++i) {
-                if (!m_board.part(i).touches(place.net) || !hands_on(m_board.part(i)).empty() || m_a.replay.evidence.state.is_lifted(i))
+                if (!m_board.part(i).touches(place.net) || !hands_on(m_board.practice(), m_board.part(i)).empty() ||
+                    m_a.replay.evidence.state.is_lifted(i))
                     continue;
                 if (!done.insert(i).second) continue;
                 place.hangs.emplace_back(i, conducts(m_a.assessment, i));

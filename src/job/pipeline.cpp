@@ -111,7 +111,7 @@ std::shared_ptr<Analysis> Analyst::begin(const Job& job) {
     out->stores = m_memory.stores;
     if (const auto& d = m_memory.discharge) {
         out->discharge = with_readings(*d, now.decay);
-        out->drawer = drawer_discharge(m_stock, d->farads, d->volts, working_volts());
+        out->drawer = drawer_discharge(now.board.practice(), m_stock, d->farads, d->volts, working_volts());
     }
     out->looks = m_looks;
     return out;

@@ -6,15 +6,14 @@
 namespace ohmo {
 namespace {
 
-constexpr double kOverload = 6.25;     // of the rated watts, for five seconds
-constexpr double kLongestSeconds = 20; // a hand holds a probe that long
 constexpr int kMostInSeries = 3;
 
 double body_volts(double watts) { return watts < 0.5 ? 250 : watts < 1 ? 350 : 500; }
 
 } // namespace
 
-std::optional<DrawerDischarge> drawer_discharge(const std::vector<StockItem>& stock, double farads, double volts, double low_volts) {
+std::optional<DrawerDischarge> drawer_discharge(const Practice& p, const std::vector<StockItem>& stock, double farads, double volts,
+                                                double low_volts) {
     std::optional<DrawerDischarge> best;
     if (!(farads > 0) || !(volts > low_volts)) return best;
     for (const auto& item : stock) {
@@ -24,7 +23,8 @@ std::optional<DrawerDischarge> drawer_discharge(const std::vector<StockItem>& st
             const double each = volts / n;
             d.watts_each = each * each / *item.nominal.ohms;
             d.seconds = d.ohms * farads * std::log(volts / low_volts);
-            if (d.watts_each > kOverload * *item.nominal.watts || each > body_volts(*item.nominal.watts) || d.seconds > kLongestSeconds)
+            if (d.watts_each > p.drawer_overload * *item.nominal.watts || each > body_volts(*item.nominal.watts) ||
+                d.seconds > p.drawer_seconds)
                 continue;
             if (!best || n < best->count || (n == best->count && d.seconds < best->seconds)) best = std::move(d);
         }

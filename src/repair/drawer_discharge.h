@@ -19,6 +19,7 @@ struct DrawerDischarge {
 /// The fewest equal resistors in series, the quickest of those, that stand it: in the first instant no more than the short-time overload of
 /// IEC 60115-1, 2.5 times the rated volts and so 6.25 times the watts for 5 s (from memory), no more than a body of its size stands
 /// (common practice, no source), and low within some seconds. Nothing when the drawer has none, or there is no charge.
-std::optional<DrawerDischarge> drawer_discharge(const std::vector<StockItem>& stock, double farads, double volts, double low_volts);
+std::optional<DrawerDischarge> drawer_discharge(const Practice& p, const std::vector<StockItem>& stock, double farads, double volts,
+                                                double low_volts);
 
 } // namespace ohmo

@@ -15,13 +15,9 @@
 namespace ohmo {
 namespace {
 
-constexpr double kBridgeOhms = 0.05;
 constexpr double kWide = 3;     // deviations within which sound work reads
 constexpr double kApart = 2;    // deviations of a slip that must not reach into those
-constexpr double kWrongBy = 10; // a decade: the band misread, the zero forgotten
 constexpr std::size_t kFew = 4; // pins up to which every pair is read
-constexpr double kLookMinutes = 0.2, kBeepMinutes = 0.4, kReadMinutes = 0.5;
-constexpr double kCloseLookMinutes = 0.6; // through a magnifier, for what no reading tells
 
 bool has_polarity(const Part& part) {
     if (is_wet_or_solid_electrolytic(part.kind) || is_diode_like(part.kind) || is_switch_device(part.kind) || is_controller(part.kind))
@@ -82,9 +78,10 @@ public:
 private:
     // The stripe is seen at a glance; solder and small print are looked at closely, where no reading tells.
     void by_eye() {
-        for (const auto& [kind, minutes] : {std::pair{SlipKind::Reversed, kLookMinutes},
-                                            {SlipKind::Bridge, kCloseLookMinutes},
-                                            {SlipKind::WrongValue, kCloseLookMinutes}})
+        const auto& p = m_r.board.practice();
+        for (const auto& [kind, minutes] : {std::pair{SlipKind::Reversed, p.minutes_glance},
+                                            {SlipKind::Bridge, p.minutes_close_look},
+                                            {SlipKind::WrongValue, p.minutes_close_look}})
             for (std::size_t k = 0; k < m_slips.size(); ++k) {
                 if (m_slips[k].kind != kind) continue;
                 Candidate c;
@@ -104,7 +101,7 @@ private:
             c.check.part = m_index;
             c.check.pin = pin.role;
             c.check.other = *to;
-            c.minutes = kBeepMinutes;
+            c.minutes = m_r.board.practice().minutes_beep;
             for (std::size_t k = 0; k < m_slips.size(); ++k)
                 if (m_slips[k].kind == SlipKind::LiftedPad && m_slips[k].pin == pin.role) c.catches.insert(k);
             m_all.push_back(std::move(c));
@@ -141,7 +138,7 @@ private:
         c.check.kind = CheckKind::Reading;
         c.check.part = m_index;
         c.check.query = {what, red.id, black.id, -1, m_r.state, 0};
-        c.minutes = kReadMinutes;
+        c.minutes = m_r.board.practice().minutes_proof;
         c.check.over = sound->over;
         const double reach = kWide * sound->sigma;
         c.check.low = sound->over ? 0 : score_value(what, sound->x - reach);
@@ -206,7 +203,8 @@ std::vector<Slip> slips_of(const Board& board, int index) {
         if (part.pins[k - 1].id != part.pins[k].id) out.push_back({SlipKind::Bridge, part.pins[k - 1].role, part.pins[k].role, 1});
     if (has_polarity(part) && part.pins.size() > 1) out.push_back({SlipKind::Reversed, {}, {}, 1});
     if (has_value(part) && !part.value.empty())
-        for (const double factor : {kWrongBy, 1 / kWrongBy}) out.push_back({SlipKind::WrongValue, {}, {}, factor});
+        for (const double factor : {board.practice().misread_factor, 1 / board.practice().misread_factor})
+            out.push_back({SlipKind::WrongValue, {}, {}, factor});
     return out;
 }
 
@@ -225,7 +223,7 @@ Board with_slip(const Board& board, int index, const Slip& slip) {
         Part solder;
         solder.ref = own_net(part.ref, "bridge");
         solder.kind = PartKind::Track;
-        solder.ohms = kBridgeOhms;
+        solder.ohms = board.practice().solder_bridge_ohms;
         solder.stage = part.stage;
         solder.pins = {{"1", net_of(slip.pin), -1}, {"2", net_of(slip.other), -1}};
         out.parts.push_back(std::move(solder));

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "report/record.h"
 
+#include "base/base64.h"
 #include "base/engineering.h"
 #include "base/text.h"
 #include "report/triage_wording.h"
@@ -11,6 +12,9 @@
 namespace ohmo {
 namespace {
 
+constexpr int kPictureWidth = 640; // pixels
+constexpr std::uintmax_t kLargestPhoto = 200u << 20; // bytes
+
 // One outline, written twice: as Markdown and as HTML.
 class Writer {
 public:
@@ -19,6 +23,7 @@ public:
     virtual void heading(const std::string& text) = 0;
     virtual void line(const std::string& text) = 0;
     virtual void items(const std::vector<std::string>& lines) = 0;
+    virtual void picture(const RecordPicture& picture) = 0; ///< one that was read
 };
 
 class MarkdownWriter final : public Writer {
@@ -30,6 +35,7 @@ public:
         for (const auto& l : lines) out += "- " + l + "\n";
         out += "\n";
     }
+    void picture(const RecordPicture& p) override { out += fmt::format("![{}]({})\n\n", p.title, p.file); }
     std::string out;
 };
 
@@ -45,17 +51,21 @@ public:
         for (const auto& l : lines) out += "<li>" + escaped(l) + "</li>\n";
         out += "</ul>\n";
     }
+    void picture(const RecordPicture& p) override {
+        out += fmt::format("<p><img width=\"{}\" alt=\"{}\" src=\"data:image/{};base64,{}\"><br>{}</p>\n", kPictureWidth, escaped(p.title),
+                           p.file.ends_with(".png") ? "png" : "jpeg", base64(p.bytes), escaped(p.title));
+    }
     std::string out;
 };
 
-void write(const Analysis& a, Writer& w) {
+void write(const Analysis& a, const std::vector<RecordPicture>& pictures, Writer& w) {
     const auto& unit = a.job.unit;
     const Board& board = a.replay.board;
     w.title(unit.name.empty() ? "Repair record" : fmt::format("{} {} {}", unit.maker, unit.model, unit.name));
     w.line(fmt::format("Serial {}; supply board {}.", unit.serial.empty() ? "not given" : unit.serial,
                        board.name.empty() ? "without a name" : board.name));
-    w.line("Complaint: " + (a.replay.symptoms.empty() ? std::string("none logged") : joined(a.replay.symptoms, ", ")) +
-           (a.replay.history.empty() ? "" : ". History: " + joined(a.replay.history, ", ")) + ".");
+    w.line("Complaint: " + (a.replay.symptoms.empty() ? std::string("none logged") : in_words(joined(a.replay.symptoms, ", "))) +
+           (a.replay.history.empty() ? "" : ". History: " + in_words(joined(a.replay.history, ", "))) + ".");
     if (!a.replay.outside.empty()) {
         std::vector<std::string> said;
         for (const auto& [check, answer] : a.replay.outside)
@@ -85,11 +95,19 @@ void write(const Analysis& a, Writer& w) {
         for (const auto& n : left) off.push_back(n.text);
         w.items(off);
     }
+    if (!pictures.empty()) w.heading("Photos");
+    for (const auto& p : pictures) {
+        if (p.bytes.empty())
+            w.line(fmt::format("{}: {} is not beside the job any more.", p.title, p.file));
+        else
+            w.picture(p);
+    }
     w.heading("Journal");
     std::vector<std::string> lines;
     for (std::size_t i = 0; i < a.job.journal.size(); ++i)
         if (!a.replay.retracted[i])
-            lines.push_back(format_time(a.job.journal[i].at).substr(0, 16) + " " + wording::entry(board, a.job.journal[i]));
+            lines.push_back(replaced(format_time(a.job.journal[i].at).substr(0, 16), "T", " ") + " " +
+                            wording::entry(board, a.job.journal[i]));
     w.items(lines);
     w.heading("Outcome");
     w.line(a.replay.outcome.empty() ? "Still open." : wording::outcome(a.replay.outcome) + ".");
@@ -98,15 +116,25 @@ void write(const Analysis& a, Writer& w) {
 
 } // namespace
 
-std::string record_markdown(const Analysis& analysis) {
+std::vector<RecordPicture> record_pictures(const Disk& disk, const Path& job, const Analysis& analysis) {
+    std::vector<RecordPicture> out;
+    for (const auto& photo : analysis.replay.photos) {
+        auto bytes = disk.read(job.parent_path() / photo.file, kLargestPhoto);
+        out.push_back(
+            {photo.file, photo.back ? "The board from behind" : "The board from the front", bytes ? std::move(*bytes) : std::string()});
+    }
+    return out;
+}
+
+std::string record_markdown(const Analysis& analysis, const std::vector<RecordPicture>& pictures) {
     MarkdownWriter writer;
-    write(analysis, writer);
+    write(analysis, pictures, writer);
     return writer.out;
 }
 
-std::string record_html(const Analysis& analysis) {
+std::string record_html(const Analysis& analysis, const std::vector<RecordPicture>& pictures) {
     HtmlWriter writer;
-    write(analysis, writer);
+    write(analysis, pictures, writer);
     return "<!doctype html>\n<html lang=\"en\"><head><meta charset=\"utf-8\"><title>Repair record</title>\n"
            "<style>body{font-family:B612,sans-serif;max-width:46em;margin:2em auto;line-height:1.4}h2{border-bottom:1px solid "
            "#bbb}</style></head><body>\n" +

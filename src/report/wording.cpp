@@ -217,9 +217,9 @@ std::string entry(const Board& board, const Entry& e) {
     switch (e.act) {
     case Do::Symptom:
     case Do::History:
-        return e.saw;
+        return in_words(e.saw);
     case Do::Look:
-        return where + " " + e.saw;
+        return where + " " + in_words(e.saw);
     case Do::Read: {
         const std::string unit = e.what == "ohms" || e.what == "esr" ? "Ω"
                                  : e.what == "farads"                ? "F"
@@ -275,8 +275,8 @@ std::string entry(const Board& board, const Entry& e) {
 }
 
 std::string understood(const Board& board, const Entry& e) {
-    if (e.act == Do::Symptom) return "complaint: " + replaced(e.saw, "-", " ");
-    if (e.act == Do::History) return "history: " + replaced(e.saw, "-", " ");
+    if (e.act == Do::Symptom) return "complaint: " + in_words(e.saw);
+    if (e.act == Do::History) return "history: " + in_words(e.saw);
     if (e.act != Do::Read) return entry(board, e);
     static const std::map<std::string, std::pair<const char*, const char*>> names = {{"ohms", {"resistance", "Ω"}},
                                                                                      {"diode", {"diode test", "V"}},

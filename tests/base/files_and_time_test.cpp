@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "base/base64.h"
 #include "base/clock.h"
 #include "base/disk.h"
 #include "base/text.h"
@@ -89,7 +90,19 @@ TEST(Text, SmallTools) {
     EXPECT_EQ(split("a,,b", ','), (std::vector<std::string>{"a", "", "b"}));
     EXPECT_EQ(joined({"a", "b"}, ", "), "a, b");
     EXPECT_EQ(replaced("a-b-c", "-", "+"), "a+b+c");
+    EXPECT_EQ(in_words("low-output"), "low output");
+    EXPECT_EQ(in_words("led-only"), "LED only");
+    EXPECT_EQ(in_words("hum, led-only"), "hum, LED only");
+    EXPECT_EQ(in_words("not-fitted"), "not fitted");
     EXPECT_EQ(uppered("äb"), "äB");
     EXPECT_TRUE(all_digits("012"));
     EXPECT_FALSE(all_digits(""));
+}
+
+// The test vectors of RFC 4648, section 10.
+TEST(Text, Base64) {
+    const std::pair<const char*, const char*> vectors[] = {
+        {"", ""}, {"f", "Zg=="}, {"fo", "Zm8="}, {"foo", "Zm9v"}, {"foob", "Zm9vYg=="}, {"fooba", "Zm9vYmE="}, {"foobar", "Zm9vYmFy"}};
+    for (const auto& [bytes, text] : vectors) EXPECT_EQ(base64(bytes), text);
+    EXPECT_EQ(base64(std::string("\xff\x00\xfe", 3)), "/wD+");
 }

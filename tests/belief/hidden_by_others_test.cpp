@@ -64,3 +64,27 @@ TEST(HiddenByOthers, OutputPinReadAloneAsInCircuit) {
     EXPECT_GT(bad(*a, "U1"), 0.97);
     EXPECT_LT(bad(*a, "R8"), 0.05);
 }
+
+// Between bulk capacitor and ground lie the primary winding and a switch of four ohm: at its first guess of half an ohm the winding would
+// have the better of the capacitor and the meter would show none, which must not hide how well it fits at four.
+TEST(HiddenByOthers, ShortedSwitchBehindAWindingBesideTheBulkCapacitor) {
+    const auto a = analyse(with_all(discharged("rb6-fresh"),
+                                    {act(Do::Symptom, "", "dead"), read("ohms", "HV", "AC1", 5859), read("ohms", "PGND", "GATE", 6710),
+                                     read("ohms", "HV", "N2", 5859), read("ohms", "PGND", "HV", 5.5), over(read("ohms", "LS", "L1", 0)),
+                                     read("farads", "HV", "PGND", 862e-6), over(alone("ohms", "C5", 0))}));
+    EXPECT_GT(bad(*a, "Q1"), 0.6);
+    EXPECT_LT(bad(*a, "C6"), 0.35);
+    EXPECT_LT(bad(*a, "C5"), 0.2);
+}
+
+// Any pin that drives something may be the one that is shorted to ground.
+TEST(HiddenByOthers, EitherOutputOfAController) {
+    for (const char* pin : {"G1", "G2"}) {
+        const auto a = analyse(with_all(discharged("cr8-buck"), {act(Do::Lift, "Q1"), act(Do::Lift, "Q2"), read("ohms", pin, "0V", 4.2),
+                                                                 read("ohms", "0V", pin, 4.2)}));
+        const auto& u1 = a->assessment.of(at(a->replay.board, "U1"));
+        EXPECT_GT(u1.bad, 0.7) << pin;
+        EXPECT_EQ(u1.leading.mode, FaultMode::OutputShort) << pin;
+        EXPECT_EQ(a->replay.board.part(u1.part).net(u1.leading.place), *a->replay.board.find_net(pin)) << pin;
+    }
+}

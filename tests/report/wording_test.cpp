@@ -8,6 +8,7 @@
 #include "report/practice_list.h"
 #include "report/record.h"
 #include "support/demo.h"
+#include "support/fakes.h"
 
 #include <set>
 
@@ -103,6 +104,28 @@ TEST(Record, EscapesWhatPeopleType) {
     const auto html = record_html(*analyse(job.with(note)));
     EXPECT_EQ(html.find("<script>"), std::string::npos);
     EXPECT_NE(html.find("&lt;script&gt;"), std::string::npos);
+}
+
+// Photos go into the page itself; one that has gone from beside the job is named.
+TEST(Record, CarriesItsPhotos) {
+    FakeDisk disk;
+    disk.files["/jobs/half.0011.png"] = "PNG";
+    Job job = demo("rb6-half-way");
+    for (const auto& [file, side] : {std::pair{"half.0011.png", "front"}, {"half.2233.jpg", "back"}}) {
+        Entry photo;
+        photo.act = Do::Photo;
+        photo.what = "added";
+        photo.ref = file;
+        photo.saw = side;
+        job = job.with(photo);
+    }
+    const auto a = analyse(job);
+    const auto pictures = record_pictures(disk, "/jobs/half.ohmo.json", *a);
+    const auto html = record_html(*a, pictures), markdown = record_markdown(*a, pictures);
+    EXPECT_NE(html.find("data:image/png;base64,UE5H\""), std::string::npos);
+    EXPECT_NE(html.find("half.2233.jpg is not beside the job any more"), std::string::npos);
+    EXPECT_NE(markdown.find("(half.0011.png)"), std::string::npos);
+    EXPECT_EQ(record_html(*a).find("Photos"), std::string::npos);
 }
 
 TEST(Record, LeavesOutWhatWasTakenBack) {

@@ -269,9 +269,9 @@ void MapView::paint_board(QPainter& painter, const MapLayout& layout, bool wires
 
 QString MapView::foot_text() const {
     const auto count = static_cast<int>(m_session.replay().board.parts.size());
-    if (m_whole) return tr("%1 parts · W what matters").arg(count);
-    const bool more = m_layout.size.height() * m_scale + m_origin.y() > height() + 1;
-    return tr("%1 parts · %2 open · W whole board%3").arg(count).arg(m_layout.tiles.size()).arg(more ? tr(" · more below") : QString());
+    const QString more = m_layout.size.height() * m_scale + m_origin.y() > height() + 1 ? tr(" · more below") : QString();
+    if (m_whole) return tr("%1 parts · W what matters%2").arg(count).arg(more);
+    return tr("%1 parts · %2 open · W whole board%3").arg(count).arg(m_layout.tiles.size()).arg(more);
 }
 
 QRectF MapView::foot() const {

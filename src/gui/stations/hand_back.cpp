@@ -97,10 +97,11 @@ private:
     // Off the interface thread; the file is replaced in one step.
     void write_record(const QString& file) {
         m_note->setText(tr("Writing %1…").arg(file));
-        const auto write = [&disk = m_with.session.disk(), analysis = m_with.session.analysis(), file] {
-            const std::string text = file.endsWith(QStringLiteral(".pdf"))  ? record_pdf(*analysis)
-                                     : file.endsWith(QStringLiteral(".md")) ? record_markdown(*analysis)
-                                                                            : record_html(*analysis);
+        const auto write = [&disk = m_with.session.disk(), analysis = m_with.session.analysis(), job = m_with.session.path(), file] {
+            const auto pictures = record_pictures(disk, job, *analysis);
+            const std::string text = file.endsWith(QStringLiteral(".pdf"))  ? record_pdf(record_html(*analysis, pictures))
+                                     : file.endsWith(QStringLiteral(".md")) ? record_markdown(*analysis, pictures)
+                                                                            : record_html(*analysis, pictures);
             return disk.write(ss(file), text);
         };
         in_background(this, write, [this, file](const Result<Path>& done) {
@@ -108,14 +109,14 @@ private:
         });
     }
 
-    static std::string record_pdf(const Analysis& analysis) {
+    static std::string record_pdf(const std::string& html) {
         QBuffer buffer;
         buffer.open(QIODevice::WriteOnly);
         {
             QPdfWriter writer(&buffer);
             writer.setPageSize(QPageSize(QPageSize::A4));
             QTextDocument document;
-            document.setHtml(qs(record_html(analysis)));
+            document.setHtml(qs(html));
             document.print(&writer);
         }
         return buffer.data().toStdString();

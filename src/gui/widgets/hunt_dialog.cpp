@@ -24,6 +24,7 @@ enum Column { kPlace, kShare, kHangs, kRead, kLeads, kColumns };
 constexpr double kWorthHunting = 0.02; // chance of a short on the rail
 constexpr int kShareRole = Qt::UserRole;
 constexpr std::size_t kNamed = 4;
+constexpr int kLeastNamed = 12; // letters
 
 // The chance as a bar under its figure.
 class ShareBar : public QStyledItemDelegate {
@@ -107,7 +108,7 @@ HuntDialog::HuntDialog(const Collaborators& with, QWidget* parent)
     m_tree->setFocusPolicy(Qt::ClickFocus);
     m_tree->setUniformRowHeights(true);
     m_tree->setItemDelegateForColumn(kShare, new ShareBar(with.theme, m_tree));
-    m_tree->header()->setStretchLastSection(true);
+    m_tree->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     outer->addWidget(m_tree, 1);
     m_next->setObjectName(QStringLiteral("hunt-next"));
     outer->addWidget(m_next);
@@ -199,10 +200,26 @@ void HuntDialog::fill_tree(const Analysis& analysis, const Hunt& hunt) {
         for (int c = 0; c < kColumns; ++c) item->setToolTip(c, item->text(c));
     }
     m_tree->expandAll();
-    for (int c = 0; c + 1 < kColumns; ++c) { // the last has what is left
+    share_width();
+}
+
+// What hangs at a place gives way; whatever is left over is the last column's.
+void HuntDialog::share_width() {
+    m_tree->header()->setStretchLastSection(false);
+    int wanted = 0;
+    for (int c = 0; c < kColumns; ++c) {
         m_tree->resizeColumnToContents(c);
-        m_tree->setColumnWidth(c, m_tree->columnWidth(c) + fontMetrics().averageCharWidth() * 2);
+        m_tree->setColumnWidth(c, m_tree->columnWidth(c) + fontMetrics().averageCharWidth());
+        wanted += m_tree->columnWidth(c);
     }
+    const int over = wanted - m_tree->viewport()->width(), least = fontMetrics().averageCharWidth() * kLeastNamed;
+    if (over > 0) m_tree->setColumnWidth(kHangs, std::max(least, m_tree->columnWidth(kHangs) - over));
+    m_tree->header()->setStretchLastSection(true);
+}
+
+void HuntDialog::resizeEvent(QResizeEvent* event) {
+    QDialog::resizeEvent(event);
+    share_width();
 }
 
 void HuntDialog::log() {

@@ -18,12 +18,16 @@ class HuntDialog : public QDialog {
 public:
     explicit HuntDialog(const Collaborators& with, QWidget* parent = nullptr);
 
+protected:
+    void resizeEvent(QResizeEvent* event) override;
+
 private:
     void refresh();
     void fill_rails(const Analysis& analysis);
     void nothing(const QString& title, const QString& why); ///< to be read now
     void ask(const QString& line, Quantity what);
     void fill_tree(const Analysis& analysis, const Hunt& hunt);
+    void share_width();
     void log();
 
     Collaborators m_with;
