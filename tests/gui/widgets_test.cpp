@@ -83,9 +83,7 @@ TEST_F(Widgets, MapWalksByKeyboardAndSelectsByClick) {
     const auto& layout = map->layout_shown();
     const int q1 = at(demo_board(), "Q1");
     const QRectF box = layout.tiles[static_cast<std::size_t>(layout.tile_of[static_cast<std::size_t>(q1)])].box;
-    const QPointF origin((map->width() - map->scale() * layout.size.width()) / 2,
-                         std::max(0.0, (map->height() - map->scale() * layout.size.height()) / 2));
-    QTest::mouseClick(map, Qt::LeftButton, {}, (origin + box.center() * map->scale()).toPoint());
+    QTest::mouseClick(map, Qt::LeftButton, {}, (map->origin() + box.center() * map->scale()).toPoint());
     EXPECT_TRUE(map->accessibleDescription().startsWith(QStringLiteral("Q1")));
 }
 

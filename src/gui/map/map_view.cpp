@@ -212,8 +212,9 @@ void MapView::fit() {
         update();
         return;
     }
-    m_scale = std::min(width() / m_layout.size.width(), height() / m_layout.size.height());
-    m_origin = QPointF((width() - m_scale * m_layout.size.width()) / 2, std::max(0.0, (height() - m_scale * m_layout.size.height()) / 2));
+    const double room = std::max(1.0, foot().top()); // nothing lies under the line at the foot
+    m_scale = std::min(width() / m_layout.size.width(), room / m_layout.size.height());
+    m_origin = QPointF((width() - m_scale * m_layout.size.width()) / 2, std::max(0.0, (room - m_scale * m_layout.size.height()) / 2));
     update();
 }
 

@@ -28,6 +28,7 @@ public:
     void fit();
     const MapLayout& layout_shown() const { return m_layout; }
     double scale() const { return m_scale; }
+    QPointF origin() const { return m_origin; } ///< of the layout, in the view
     QSize sizeHint() const override { return {760, 420}; }
 
 protected:
