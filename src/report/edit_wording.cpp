@@ -2,6 +2,7 @@
 #include "report/wording.h"
 
 #include "base/engineering.h"
+#include "base/shortened.h"
 #include "base/text.h"
 #include "board/nominal.h"
 
@@ -91,7 +92,7 @@ std::string ignored(const IgnoredLine& line) {
                       : line.why == Why::NoModel   ? "its model or subcircuit is not in the file"
                       : line.why == Why::Malformed ? "too few words, or no value"
                                                    : "no kind of part that a board has";
-    return fmt::format("line {}, {}: {}", line.line, line.text.size() > 60 ? line.text.substr(0, 57) + "…" : line.text, why);
+    return fmt::format("line {}, {}: {}", line.line, shortened(line.text, 60), why);
 }
 
 std::string value_reading(PartKind kind, const ValueReading& reading) {

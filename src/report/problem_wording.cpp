@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "report/wording.h"
 
+#include "base/shortened.h"
+
 #include <fmt/format.h>
 
 namespace ohmo::wording {
@@ -16,17 +18,10 @@ std::string list_of_kinds() {
     return out;
 }
 
-// What stands in a file may be megabytes long; never cuts within a character.
-std::string shortened(const std::string& text) {
-    constexpr std::size_t kMost = 120;
-    if (text.size() <= kMost) return text;
-    std::size_t end = kMost;
-    while (end > 0 && (static_cast<unsigned char>(text[end]) & 0xC0) == 0x80) --end;
-    return text.substr(0, end) + "…";
-}
+constexpr std::size_t kMostShown = 120; // bytes: what stands in a file may be megabytes long
 
 Words words_of(const Problem& p) {
-    const std::string found = shortened(p.found);
+    const std::string found = shortened(p.found, kMostShown);
     const std::string& expected = p.expected;
     switch (p.kind) {
     case ProblemKind::FileUnreadable:

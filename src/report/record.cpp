@@ -4,6 +4,7 @@
 #include "base/base64.h"
 #include "base/engineering.h"
 #include "base/text.h"
+#include "belief/belief.h"
 #include "report/triage_wording.h"
 #include "report/wording.h"
 
@@ -12,7 +13,7 @@
 namespace ohmo {
 namespace {
 
-constexpr int kPictureWidth = 640; // pixels
+constexpr int kPictureWidth = 640;                   // pixels
 constexpr std::uintmax_t kLargestPhoto = 200u << 20; // bytes
 
 // One outline, written twice: as Markdown and as HTML.
@@ -58,6 +59,30 @@ public:
     std::string out;
 };
 
+// A chain of events is a finding once every part of it is likelier bad than not; before that the record names who is suspect.
+void write_finding(const Analysis& a, Writer& w) {
+    const Board& board = a.replay.board;
+    std::vector<std::string> story, suspects;
+    bool stands = true;
+    if (!a.assessment.stories.empty())
+        for (const auto& s : a.assessment.stories.front().scenario.steps) {
+            story.push_back(wording::fault(board, s.fault) + ": " + wording::step(board, s));
+            stands = stands && a.assessment.belief->bad(s.fault.part) >= board.practice().replace_above; // as it was found
+        }
+    for (const auto& b : a.assessment.parts)
+        if (b.bad >= board.practice().shown_suspect && !a.replay.evidence.renewed.contains(b.part))
+            suspects.push_back(fmt::format("{}, {}", wording::fault(board, b.leading), format_share(b.bad)));
+    if (!story.empty() && stands) {
+        w.line(fmt::format("Likeliest chain of events, {}:", format_share(a.assessment.stories.front().p)));
+        w.items(story);
+    } else if (suspects.empty()) {
+        w.line(story.empty() ? "Nothing on the board explains the complaint." : "Nothing is settled, and no part stands out.");
+    } else {
+        w.line("Nothing is settled yet. Suspect:");
+        w.items(suspects);
+    }
+}
+
 void write(const Analysis& a, const std::vector<RecordPicture>& pictures, Writer& w) {
     const auto& unit = a.job.unit;
     const Board& board = a.replay.board;
@@ -74,16 +99,7 @@ void write(const Analysis& a, const std::vector<RecordPicture>& pictures, Writer
     }
     for (const auto& line : wording::all_tries(board.practice(), a.replay.tries)) w.line(line);
     w.heading("Finding");
-    std::vector<std::string> story;
-    if (!a.assessment.stories.empty())
-        for (const auto& s : a.assessment.stories.front().scenario.steps)
-            story.push_back(wording::fault(board, s.fault) + ": " + wording::step(board, s));
-    if (story.empty())
-        w.line("Nothing on the board explains the complaint.");
-    else {
-        w.line(fmt::format("Likeliest chain of events, {}:", format_share(a.assessment.stories.front().p)));
-        w.items(story);
-    }
+    write_finding(a, w);
     w.heading("Parts");
     std::vector<std::string> parts;
     for (const auto& l : a.plan.lines) parts.push_back(wording::part_title(board.part(l.part)) + ": " + wording::replace_reason(board, l));
@@ -104,10 +120,12 @@ void write(const Analysis& a, const std::vector<RecordPicture>& pictures, Writer
     }
     w.heading("Journal");
     std::vector<std::string> lines;
-    for (std::size_t i = 0; i < a.job.journal.size(); ++i)
-        if (!a.replay.retracted[i])
-            lines.push_back(replaced(format_time(a.job.journal[i].at).substr(0, 16), "T", " ") + " " +
-                            wording::entry(board, a.job.journal[i]));
+    for (std::size_t i = 0; i < a.job.journal.size(); ++i) {
+        const Entry& e = a.job.journal[i];
+        if (a.replay.retracted[i]) continue;
+        const bool note = e.act == Do::Note && e.what.empty(); // stands as it was written
+        lines.push_back(replaced(format_time(e.at).substr(0, 16), "T", " ") + " " + (note ? e.text : wording::entry(board, e)));
+    }
     w.items(lines);
     w.heading("Outcome");
     w.line(a.replay.outcome.empty() ? "Still open." : wording::outcome(a.replay.outcome) + ".");

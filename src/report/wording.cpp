@@ -2,6 +2,7 @@
 #include "report/wording.h"
 
 #include "base/engineering.h"
+#include "base/shortened.h"
 #include "base/text.h"
 #include "report/triage_wording.h"
 
@@ -255,7 +256,7 @@ std::string entry(const Board& board, const Entry& e) {
         if (e.what == "apart") return "came off: " + e.text;
         if (e.what == "twin") return "good unit: " + e.text;
         if (e.what == "together") return e.target < 0 ? "everything is back in place" : fmt::format("back in place: no. {}", e.target + 1);
-        return e.text.size() > 40 ? e.text.substr(0, 37) + "…" : e.text;
+        return shortened(e.text, 40);
     case Do::Retract:
         return fmt::format("took back no. {}", e.target + 1);
     case Do::PowerStep:

@@ -128,6 +128,38 @@ TEST(Record, CarriesItsPhotos) {
     EXPECT_EQ(record_html(*a).find("Photos"), std::string::npos);
 }
 
+// A note stands in the record as long as it is, words of the vocabulary as people say them.
+TEST(Record, IsWrittenForPeople) {
+    Entry note;
+    note.text = "The customer keeps it beside the washing line, where it has been rained on twice this summer and once in spring";
+    const auto text = record_markdown(*analyse(demo("gl1-adapter").with(note)));
+    EXPECT_NE(text.find(note.text), std::string::npos);
+    EXPECT_NE(text.find("Complaint: low output, hum. History: back fed."), std::string::npos);
+    EXPECT_EQ(text.find("low-output"), std::string::npos);
+}
+
+// Before anything is read a chain of three in a hundred is no finding; where its parts are bad it is.
+TEST(Record, FindsNothingBeforeItIsFound) {
+    const auto early = record_markdown(*analyse(demo("cr8-buck"))), later = record_markdown(*analyse(demo("rb6-half-way")));
+    EXPECT_NE(early.find("Nothing is settled yet. Suspect:"), std::string::npos);
+    EXPECT_EQ(early.find("chain of events"), std::string::npos);
+    EXPECT_NE(early.find("C8 dried out"), std::string::npos);
+    EXPECT_NE(later.find("Likeliest chain of events"), std::string::npos);
+    const auto renewed = record_markdown(*analyse(demo("rb6-half-way").with(act(Do::Replace, "C5"))));
+    EXPECT_NE(renewed.find("C5 dried out: first to fail"), std::string::npos);
+}
+
+// Elsewhere it is cut, but never within a character.
+TEST(Wording, ALongNoteIsCutBetweenCharacters) {
+    for (std::size_t lead = 0; lead < 4; ++lead) {
+        Entry note;
+        note.text = std::string(lead, 'x') + "ΩΩΩΩΩΩΩΩΩΩΩΩΩΩΩΩΩΩΩΩΩΩΩΩΩΩΩΩΩΩ";
+        const std::string text = wording::entry(demo_board(), note);
+        EXPECT_LE(text.size(), 40u);
+        EXPECT_TRUE(text.ends_with("Ω…")) << text;
+    }
+}
+
 TEST(Record, LeavesOutWhatWasTakenBack) {
     Job job = demo("rb6-half-way");
     Entry note;

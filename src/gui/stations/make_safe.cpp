@@ -183,10 +183,16 @@ private:
         (void)m_with.logbook.log(e);
     }
 
+    void show_field(bool shown) {
+        for (QWidget* w : {static_cast<QWidget*>(m_volts), static_cast<QWidget*>(m_log), static_cast<QWidget*>(m_done)})
+            w->setVisible(shown);
+        m_volts->setEnabled(m_with.session.has_job());
+    }
+
     void show_nothing() {
         m_plot->hide();
         m_resistor->hide();
-        m_volts->setEnabled(m_with.session.has_job());
+        show_field(true);
         const bool job = m_with.session.has_job();
         m_title->setText(job ? tr("Working it out…") : tr("No job is open"));
         m_facts->setText(job ? QString()
@@ -223,7 +229,7 @@ private:
         if (d) d = with_readings(*d, now.decay);
         m_plot->setVisible(d.has_value());
         m_resistor->setVisible(d.has_value());
-        m_volts->setEnabled(now.may_hold_charge || !a->stores.empty());
+        show_field(now.may_hold_charge || !a->stores.empty()); // nothing to ask where nothing holds a charge
         if (!d && now.may_hold_charge) {
             m_title->setText(tr("The map does not show where this board keeps its charge: treat it as charged"));
             m_facts->setText(
@@ -234,7 +240,8 @@ private:
         if (!d) {
             m_title->setText(tr("No bulk capacitor on the map"));
             m_facts->setText(tr(
-                "This board has no reservoir at mains or high voltage as far as it is known. Measure every large capacitor all the same."));
+                "This board has no reservoir at mains or high voltage as far as it is known. Measure every large capacitor all the same, "
+                "then go on to Trace (Ctrl+3)."));
             return;
         }
         m_title->setText(
