@@ -3,6 +3,7 @@
 
 #include "appcore/background.h"
 #include "job/board_files.h"
+#include "job/photo_file.h"
 #include "report/wording.h"
 
 #include <nlohmann/json.hpp>
@@ -14,9 +15,8 @@ namespace ohmo {
 namespace {
 
 constexpr int kAutosaveMilliseconds = 1500;
-constexpr std::uintmax_t kLargestPhoto = 200u << 20; // bytes
-constexpr Seconds kDemoAgeSeconds = 120;             // of a demo's last entry
-constexpr int kAskMilliseconds = 10; // changes that come together are one question, and the screen is drawn before the work starts
+constexpr Seconds kDemoAgeSeconds = 120; // of a demo's last entry
+constexpr int kAskMilliseconds = 10;     // changes that come together are one question, and the screen is drawn before the work starts
 
 // The recovery copy is the job itself with one key more.
 constexpr const char* kBelongsTo = "recovered-from";
@@ -162,9 +162,9 @@ void Session::read_other(const Path& path, QObject* context, std::function<void(
 std::optional<Problems> Session::save(const Path& path) {
     if (!m_path.empty() && path.parent_path() != m_path.parent_path()) // photos go along
         for (const auto& file : m_replay.pictures()) {
-            const auto picture = m_places.disk.read(m_path.parent_path() / file, kLargestPhoto);
+            const auto picture = m_places.disk.read(photo_path(m_path, file), kLargestPhoto);
             if (!picture) continue; // it is missing there too
-            if (const auto copied = m_places.disk.write(path.parent_path() / file, *picture); !copied) return copied.problems();
+            if (const auto copied = m_places.disk.write(photo_path(path, file), *picture); !copied) return copied.problems();
         }
     const auto saved = save_job(m_places.disk, path, m_job);
     if (!saved) return saved.problems();

@@ -203,11 +203,9 @@ private:
             seen(u, m, {i, FaultMode::OutputShort, {}}, chance / 2);
             seen(u, m, {i, FaultMode::SupplyShort, {}}, chance / 2);
         }
-        if (are_sisters(fault.part, i)) {
-            const bool bipolar = part.kind == PartKind::BjtNpn || part.kind == PartKind::BjtPnp || part.kind == PartKind::Igbt;
-            seen(u, m, {i, FaultMode::Short, {}}, m_p.sister_with_switch / 2);
-            seen(u, m, {i, bipolar ? FaultMode::CeShort : FaultMode::DsShort, {}}, m_p.sister_with_switch / 2);
-        }
+        if (are_sisters(fault.part, i)) // a transistor has one of the latter two
+            for (const auto mode : {FaultMode::Short, FaultMode::CeShort, FaultMode::DsShort})
+                seen(u, m, {i, mode, {}}, m_p.sister_with_switch / 2);
         if (part.kind == PartKind::Bridge && m_board.mains) seen(u, m, {i, FaultMode::Short, {}}, m_p.bridge_with_switch);
     }
 

@@ -120,10 +120,7 @@ void IslandSearch::move_among_twins(const State& base) {
 // nothing is condemned for a better fit that was only found beside it. Whether a state came out better.
 bool IslandSearch::look_back() {
     if (m_seen.empty()) return false;
-    const State& best = *best_state();
-    State base; // the best one may move while states are added
-    base.mode = best.mode;
-    base.values = best.values;
+    const State base = *best_state(); // another may be the best once states are added
     bool better = false;
     for (std::size_t i = 0; i < base.mode.size(); ++i) {
         if (m_enumerated[i] == 0) continue;
@@ -152,11 +149,7 @@ bool IslandSearch::look_back() {
 // those takes its place, since both at once fit no better and none at all leads uphill. Whether something better was found.
 bool IslandSearch::put_in_its_place() {
     if (m_seen.empty()) return false;
-    const State& best = *best_state();
-    State base; // the best one may move while states are added
-    base.mode = best.mode;
-    base.values = best.values;
-    const double before = best.score, evidence = best.evidence;
+    const State base = *best_state();
     std::vector<std::pair<double, std::vector<std::uint8_t>>> others; // by their score, if they fit as well
     const auto both_move_one = [&](std::size_t a, std::size_t b) {
         for (std::size_t j = 0; j < m_seen.size(); ++j)
@@ -174,9 +167,9 @@ bool IslandSearch::put_in_its_place() {
                 trial.mode[i] = m_best_alone[i];
                 trial.mode[k] = static_cast<std::uint8_t>(m);
                 if (find(trial.mode) != nullptr) continue;
-                trial.evidence = evidence;
+                trial.evidence = base.evidence;
                 score(trial);
-                if (trial.score > before - kWeighsIn) others.emplace_back(trial.score, std::move(trial.mode));
+                if (trial.score > base.score - kWeighsIn) others.emplace_back(trial.score, std::move(trial.mode));
             }
         }
     }
@@ -184,7 +177,7 @@ bool IslandSearch::put_in_its_place() {
     others.resize(std::min(others.size(), kInPlace));
     for (auto& [hoped, mode] : others)
         if (find(mode) == nullptr) solve(&base, std::move(mode), {});
-    return best_score() > before;
+    return best_score() > base.score;
 }
 
 // Whether an input has a clamp to its supply is one spread for most readings; one that shows nothing at two volts says that there is none,

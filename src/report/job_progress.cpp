@@ -38,7 +38,7 @@ std::string state(const Job& job, const Replay& now) {
     if (!now.steps.empty()) words.push_back(last_step(now.steps.back()));
     if (now.mains_on) words.push_back("mains is connected");
     if (words.empty() && now.cold_unlocked) words.push_back("made safe");
-    if (words.empty() && !now.symptoms.empty()) words.push_back("taken in: " + replaced(joined(now.symptoms, ", "), "-", " "));
+    if (words.empty() && !now.symptoms.empty()) words.push_back("taken in: " + in_words(joined(now.symptoms, ", ")));
     return words.empty() ? "just begun" : joined(words, ", ");
 }
 

@@ -79,7 +79,7 @@ std::vector<PartReason> part_reasons(const Analysis& a, const PartSheet& sheet) 
     if (look == a.replay.looks.end())
         out.push_back({Sign::Open, "not looked at yet"});
     else
-        out.push_back({look->second == "fine" ? Sign::For : Sign::Against, "looks " + replaced(look->second, "-", " ")});
+        out.push_back({look->second == "fine" ? Sign::For : Sign::Against, "looks " + in_words(look->second)});
     const PartTest* unread = nullptr;
     for (const auto& t : sheet.tests) {
         if (!t.read) {

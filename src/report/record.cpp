@@ -5,6 +5,7 @@
 #include "base/engineering.h"
 #include "base/text.h"
 #include "belief/belief.h"
+#include "job/photo_file.h"
 #include "report/triage_wording.h"
 #include "report/wording.h"
 
@@ -13,8 +14,7 @@
 namespace ohmo {
 namespace {
 
-constexpr int kPictureWidth = 640;                   // pixels
-constexpr std::uintmax_t kLargestPhoto = 200u << 20; // bytes
+constexpr int kPictureWidth = 640; // pixels
 
 // One outline, written twice: as Markdown and as HTML.
 class Writer {
@@ -137,7 +137,7 @@ void write(const Analysis& a, const std::vector<RecordPicture>& pictures, Writer
 std::vector<RecordPicture> record_pictures(const Disk& disk, const Path& job, const Analysis& analysis) {
     std::vector<RecordPicture> out;
     for (const auto& photo : analysis.replay.photos) {
-        auto bytes = disk.read(job.parent_path() / photo.file, kLargestPhoto);
+        auto bytes = disk.read(photo_path(job, photo.file), kLargestPhoto);
         out.push_back(
             {photo.file, photo.back ? "The board from behind" : "The board from the front", bytes ? std::move(*bytes) : std::string()});
     }

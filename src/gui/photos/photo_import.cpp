@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "gui/photos/photo_import.h"
 
+#include "job/photo_file.h"
+
 #include <QBuffer>
 #include <QCryptographicHash>
 #include <QImageReader>
@@ -10,9 +12,8 @@
 namespace ohmo {
 namespace {
 
-constexpr std::uintmax_t kLargestPicture = 200u << 20; // bytes
-constexpr int kLongestSide = 4096;                     // pixels that are kept
-constexpr int kMostMegabytes = 1024;                   // of a picture while it is read
+constexpr int kLongestSide = 4096;   // pixels that are kept
+constexpr int kMostMegabytes = 1024; // of a picture while it is read
 constexpr int kQuality = 88;
 constexpr int kHashLetters = 16;
 
@@ -49,10 +50,8 @@ Result<Read> read_picture(const std::string& bytes, const Path& file) {
 
 } // namespace
 
-Path photo_path(const Path& job, const std::string& file) { return job.parent_path() / file; }
-
 Result<KeptPhoto> keep_photo(const Disk& disk, const Path& from, const Path& job) {
-    const auto bytes = disk.read(from, kLargestPicture);
+    const auto bytes = disk.read(from, kLargestPhoto);
     if (!bytes) return bytes.problems();
     auto read = read_picture(*bytes, from);
     if (!read) return read.problems();
@@ -77,7 +76,7 @@ Result<KeptPhoto> keep_photo(const Disk& disk, const Path& from, const Path& job
 
 Result<QImage> kept_photo(const Disk& disk, const Path& job, const std::string& file) {
     const auto path = photo_path(job, file);
-    const auto bytes = disk.read(path, kLargestPicture);
+    const auto bytes = disk.read(path, kLargestPhoto);
     if (!bytes) return bytes.problems();
     auto read = read_picture(*bytes, path);
     if (!read) return read.problems();

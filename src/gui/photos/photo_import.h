@@ -15,9 +15,6 @@ struct KeptPhoto {
     QImage image;
 };
 
-/// What a photo beside this job is called.
-Path photo_path(const Path& job, const std::string& file);
-
 /// Reads PNG or JPEG, whatever its name says, and writes the copy beside the job. Metadata stays behind. To be called off the interface
 /// thread. Errors: FileUnreadable, FileTooLarge, UnreadableValue (no picture, or one cut short), FileUnwritable.
 Result<KeptPhoto> keep_photo(const Disk& disk, const Path& from, const Path& job);
