@@ -4,12 +4,14 @@
 #include "gui/application.h"
 #include "gui/main_window.h"
 #include "gui/map/map_view.h"
+#include "gui/photos/photo_view.h"
 
 #include <QApplication>
 #include <QElapsedTimer>
 #include <QKeyEvent>
 #include <QLineEdit>
 #include <QMouseEvent>
+#include <QPushButton>
 #include <QTemporaryDir>
 #include <QWheelEvent>
 
@@ -81,6 +83,35 @@ double resident_megabytes() {
     return 0;
 }
 
+// A picture of forty million pixels, taken in, shown, and gone over with the wheel: the longest that the window answers nothing.
+void photos(MainWindow& window, Session& session, const QTemporaryDir& folder, const QString& photo) {
+    QImage image(7296, 5472, QImage::Format_RGB32);
+    for (int y = 0; y < image.height(); ++y) {
+        auto* row = reinterpret_cast<QRgb*>(image.scanLine(y));
+        for (int x = 0; x < image.width(); ++x) row[x] = qRgb((x * 7 + y) & 255, (x ^ y) & 255, (x * y / 64) & 255);
+    }
+    if (!image.save(photo, "JPEG", 90) || session.save(folder.filePath(QStringLiteral("job.ohmo.json")).toStdString())) return;
+    window.go_to(QStringLiteral("trace"));
+    window.findChild<QAction*>(QStringLiteral("action-photo"))->trigger();
+    auto* view = window.findChild<QWidget*>(QStringLiteral("station-trace"))->findChild<PhotoView*>();
+    std::vector<double> gaps;
+    gaps.push_back(milliseconds([&] {
+        window.findChild<QWidget*>(QStringLiteral("station-trace"))->findChild<QPushButton*>(QStringLiteral("pane-add"))->click();
+    }));
+    const auto shown = [&] { return view->at({1, 0}).x() - view->at({0, 0}).x() > 50; };
+    while (!shown() || !session.up_to_date()) gaps.push_back(milliseconds([] {}));
+    report("a photo of 40 megapixels taken in, gaps", gaps);
+    repeat("photo: wheel", [&](int i) {
+        const QPointF at(300, 150);
+        QWheelEvent event(at, view->mapToGlobal(at), {}, {0, i % 20 < 10 ? 120 : -120}, Qt::NoButton, Qt::NoModifier, Qt::NoScrollPhase,
+                          false);
+        QApplication::sendEvent(view, &event);
+    });
+    gaps.clear();
+    gaps.push_back(milliseconds([&] { (void)session.save(folder.filePath(QStringLiteral("other/job.ohmo.json")).toStdString()); }));
+    report("the job saved elsewhere, its photo along", gaps);
+}
+
 } // namespace
 
 int main(int argc, char** argv) {
@@ -97,7 +128,9 @@ int main(int argc, char** argv) {
     ThemeSource themes;
     themes.apply(false, 100);
     Session session({disk, clock, data, {}}, std::move(*reader), std::move(*analyst));
-    MainWindow window(session, settings, themes, QStringLiteral("probe"));
+    const QString photo = folder.filePath(QStringLiteral("board.jpg"));
+    MainWindow window(session, settings, themes, QStringLiteral("probe"),
+                      [&](QWidget*, const FileQuestion&, const std::function<void(const QString&)>& then) { then(photo); });
     window.resize(1280, 800);
     window.show();
     session.open_dated_today(data / "demo" / "rb6-half-way.ohmo.json");
@@ -131,6 +164,9 @@ int main(int argc, char** argv) {
         window.select_part(QString::fromStdString(parts[static_cast<std::size_t>(i) % parts.size()].ref));
     });
 
+    const double resident = resident_megabytes();
+    photos(window, session, folder, photo);
+
     const Board large = several(session.replay().board, 300);
     const auto roles = find_roles(large);
     std::vector<double> whole, folded;
@@ -144,6 +180,6 @@ int main(int argc, char** argv) {
     std::printf("%zu parts:\n", large.parts.size());
     report("  the whole map laid out", whole);
     report("  what matters laid out", folded);
-    std::printf("resident with the demo: %.0f MB\n", resident_megabytes());
+    std::printf("resident with the demo: %.0f MB, at the end %.0f MB\n", resident, resident_megabytes());
     return 0;
 }

@@ -5,13 +5,16 @@
 
 #include "advice/bands.h"
 #include "advice/forecasts.h"
+#include "advice/places.h"
 #include "advice/tracing.h"
 #include "advice/word_acts.h"
 #include "belief/axis.h"
 #include "board/open_ends.h"
+#include "circuit/square_wave.h"
 #include "damage/telling.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <map>
 #include <set>
@@ -25,6 +28,7 @@ constexpr double kLastResort = 0.2; // of what is otherwise worth a reading
 constexpr double kSpare = 0.5;      // of the risk that may be left: readings seldom clear a part altogether
 constexpr double kFits = 3;         // deviations: the reading is that of a part still in its place
 constexpr double kMoves = 0.02;     // of what moves a reading most
+constexpr double kTells = 0.5;      // of a doubt: the reading is about it
 constexpr std::size_t kBehind = 6;  // parts read themselves because a reading speaks against the story
 
 class Planner {
@@ -44,7 +48,7 @@ public:
         out.open = m_open;
         const bool half = half_traced(m_board);
         out.settled = out.open.empty() && explained() && !half;
-        if (out.settled && question_the_story()) {
+        if (out.settled && (question_the_story() || question_the_condemned())) {
             if (m_cancel.cancelled()) return Problem{ProblemKind::Cancelled, {}, {}, {}, 0, false};
             out.settled = false;
             best_first();
@@ -298,37 +302,9 @@ private:
 
     double minutes_to_lift(int part) const { return m_board.part(part).pins.size() > 2 ? m_p.minutes_lift_many : m_p.minutes_lift; }
 
-    // Where the leads go on a part: every pair of pins of a device of three, each pin of a chip against its ground.
     void offer_places(int i, const BoardState& state, double minutes, const std::vector<int>& to_lift) {
-        const Part& part = m_board.part(i);
-        std::vector<LeadPair> pairs = m_about.roles.lead_pairs[static_cast<std::size_t>(i)];
-        const bool chip = is_controller(part.kind);
-        if (part.kind == PartKind::Bridge) pairs.emplace_back(part.net("+"), part.net("-"));
-        if (is_switch_device(part.kind) || part.kind == PartKind::Regulator || part.kind == PartKind::ShuntReference)
-            for (std::size_t a = 0; a < part.pins.size(); ++a)
-                for (std::size_t b = a + 1; b < part.pins.size(); ++b) pairs.emplace_back(part.pins[a].id, part.pins[b].id);
-        if (part.kind == PartKind::Optocoupler) pairs.emplace_back(part.net("C"), part.net("E"));
-        if (chip) {
-            const NetId ground = part.net(chip_pins(part).ground);
-            for (const auto& pin : part.pins)
-                if (pin.id != ground && ground >= 0) pairs.emplace_back(pin.id, ground);
-        }
-        const bool junction = is_diode_like(part.kind) || part.kind == PartKind::Bridge || is_switch_device(part.kind) || chip ||
-                              part.kind == PartKind::Regulator || part.kind == PartKind::ShuntReference ||
-                              part.kind == PartKind::Optocoupler;
-        const auto read = [&](Quantity what, NetId red, NetId black, double more) {
-            offer(Act::Read, {what, red, black, -1, state, 0}, i, minutes + more, to_lift);
-        };
-        for (const auto& [red, black] : pairs) {
-            read(Quantity::Ohms, red, black, m_p.minutes_read);
-            read(Quantity::Ohms, black, red, m_p.minutes_read);
-            if (!junction) continue;
-            read(Quantity::Diode, red, black, m_p.minutes_read);
-            read(Quantity::Diode, black, red, m_p.minutes_read);
-        }
-        const auto& info = kind_info(part.kind);
-        if (is_wet_or_solid_electrolytic(part.kind)) read(Quantity::Esr, part.net(info.red), part.net(info.black), m_p.minutes_esr);
-        if (loses_capacitance(part.kind)) read(Quantity::Farads, part.net(info.red), part.net(info.black), m_p.minutes_farads);
+        for (const auto& r : readings_in_place(m_board, m_about.roles, i))
+            offer(Act::Read, {r.what, r.red, r.black, -1, state, 0}, i, minutes + r.minutes, to_lift);
     }
 
     // Which side of a connector holds what loads a rail.
@@ -367,38 +343,19 @@ private:
 
     // The readings that a part out of circuit is judged by.
     void offer_alone(int i, bool routine) {
-        const Part& part = m_board.part(i);
         const bool out = m_evidence.state.is_lifted(i);
         const double effort = (out ? 0 : minutes_to_lift(i)) + minutes_to_find(m_board, i);
-        const auto lift = out ? std::vector<int>{} : std::vector<int>{i};
-        BoardState state = m_evidence.state;
-        const auto read = [&](Quantity what, NetId red, NetId black, double minutes) {
-            const Query q{what, red, black, i, state, 0};
-            if (m_cancel.cancelled() || red < 0 || black < 0 || red == black || taken_alone(q)) return;
+        for (const auto& r : readings_alone(m_board, m_about.roles, i)) {
+            const Query q{r.what, r.red, r.black, i, m_evidence.state, 0};
+            if (m_cancel.cancelled() || taken_alone(q)) continue;
             m_acts.push_back({.act = Act::Read,
                               .query = q,
                               .part = i,
-                              .to_lift = lift,
+                              .to_lift = out ? std::vector<int>{} : std::vector<int>{i},
                               .bits = bits_of(q),
-                              .minutes = minutes + effort,
+                              .minutes = r.minutes + effort,
                               .routine = routine});
-        };
-        std::vector<LeadPair> pairs = m_about.roles.lead_pairs[static_cast<std::size_t>(i)];
-        if (part.kind == PartKind::Optocoupler) pairs.emplace_back(part.net("C"), part.net("E"));
-        if (part.kind == PartKind::Regulator) pairs.emplace_back(part.net("OUT"), part.net(chip_pins(part).ground));
-        const bool junction =
-            is_diode_like(part.kind) || part.kind == PartKind::Bridge || part.kind == PartKind::BjtNpn || part.kind == PartKind::BjtPnp;
-        const auto& info = kind_info(part.kind);
-        for (const auto& [red, black] : pairs) {
-            read(Quantity::Ohms, red, black, m_p.minutes_read);
-            if (junction) {
-                read(Quantity::Ohms, black, red, m_p.minutes_read);
-                read(Quantity::Diode, red, black, m_p.minutes_read);
-                read(Quantity::Diode, black, red, m_p.minutes_read);
-            }
         }
-        if (is_wet_or_solid_electrolytic(part.kind)) read(Quantity::Esr, part.net(info.red), part.net(info.black), m_p.minutes_esr);
-        if (loses_capacitance(part.kind)) read(Quantity::Farads, part.net(info.red), part.net(info.black), m_p.minutes_farads);
     }
 
     bool taken_alone(const Query& q) const {
@@ -483,6 +440,40 @@ private:
         return !m_acts.empty();
     }
 
+    // What is to be replaced because the story has it so, while little that was seen or read speaks against the part itself, is read once,
+    // in its place or on its way out: a story is less sure than its sums. False: there is no such part.
+    bool question_the_condemned() {
+        std::vector<NextAct> telling;
+        for (const auto& b : m_assessment.parts) {
+            if (b.bad < m_p.open_below) break;
+            if (b.spoken >= m_p.speaks_itself || b.readable < m_p.open_below || m_evidence.renewed.contains(b.part)) continue;
+            m_acts.clear();
+            if (!m_evidence.state.is_lifted(b.part)) offer_places(b.part, m_evidence.state, 0, {});
+            if (may_lift(b.part)) offer_alone(b.part, false);
+            for (auto& act : m_acts) {
+                act.bits = bits_on(b.part, act.query);
+                act.confirms = true;
+                if (act.bits >= kTells * entropy(m_p.story_alone)) telling.push_back(std::move(act));
+            }
+        }
+        m_acts = std::move(telling);
+        return !m_acts.empty();
+    }
+
+    // On whether this part is bad, were it sound as often as stories alone are wrong.
+    double bits_on(int part, const Query& query) {
+        std::array<double, 2> sum{};
+        std::vector<Outcome> outcomes;
+        for (auto& c : m_forecasts->cases(query)) {
+            c.outcome.story = std::any_of(c.faults.begin(), c.faults.end(), [&](const Fault& f) { return f.part == part; }) ? 1 : 0;
+            sum[static_cast<std::size_t>(c.outcome.story)] += c.outcome.p;
+            outcomes.push_back(c.outcome);
+        }
+        if (sum[0] <= 0 || sum[1] <= 0) return 0;
+        for (auto& o : outcomes) o.p *= (o.story == 0 ? m_p.story_alone : 1 - m_p.story_alone) / sum[static_cast<std::size_t>(o.story)];
+        return reading_information(std::move(outcomes));
+    }
+
     // The parts that move what speaks against the story, most of all first.
     std::vector<int> behind_contradictions() {
         std::map<int, double> moved;
@@ -498,10 +489,8 @@ private:
         return out;
     }
 
-    double doubt_bits() const {
-        const double doubt = std::clamp(m_assessment.unexplained, 0.02, 0.5);
-        return -doubt * std::log2(doubt) - (1 - doubt) * std::log2(1 - doubt);
-    }
+    static double entropy(double p) { return -p * std::log2(p) - (1 - p) * std::log2(1 - p); } // bits
+    double doubt_bits() const { return entropy(std::clamp(m_assessment.unexplained, 0.02, 0.5)); }
 
     // Nothing promises much and something is open: out of circuit, part by part, best first.
     void offer_routine(const std::vector<int>& open) {
@@ -530,7 +519,14 @@ Result<NextAdvice> next_acts(const Inquiry& about, const CancelToken& cancel) { 
 
 std::vector<Band> reading_bands(const Board& board, const Assessment& assessment, const Evidence& evidence, const Query& query) {
     Forecasts forecasts(board, *assessment.belief, evidence);
-    return bands_of(query.what, forecasts.cases(query), forecasts.healthy(query));
+    auto out = bands_of(query.what, forecasts.cases(query), forecasts.healthy(query));
+    if (query.what == Quantity::Residue) { // weighed as ohms, shown as the scope shows it
+        const auto& generator = evidence.meters[static_cast<std::size_t>(query.meter)];
+        for (auto& band : out)
+            for (double* limit : {&band.lo, &band.hi})
+                *limit = residue_of_esr(*limit, generator.square_open_volts(), generator.square_ohms);
+    }
+    return out;
 }
 
 } // namespace ohmo

@@ -42,6 +42,7 @@ struct NextAct {
     std::vector<Band> bands{}; ///< by rising value, over-range last
     bool four_wires = false;   ///< with the meter that resolves milliohms
     bool again = false;        ///< it was taken once and says other than the leading story
+    bool confirms = false;     ///< its part is to be replaced because the story has it so; nothing of its own says so yet
     bool routine = false;      ///< nothing promises much: part by part, best first
     double rate() const { return bits / minutes; }
 };

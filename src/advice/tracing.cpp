@@ -119,6 +119,7 @@ double minutes_to_find(const Board& board, int index) {
     case PartKind::Mosfet:
     case PartKind::Igbt:
     case PartKind::Regulator:
+    case PartKind::Thyristor:
     case PartKind::Schottky:
         return p.find_large;
     case PartKind::Controller:

@@ -11,6 +11,7 @@
 #include <array>
 #include <cmath>
 #include <map>
+#include <regex>
 
 namespace ohmo {
 namespace {
@@ -47,27 +48,23 @@ std::optional<double> take_volts(std::vector<std::string>& words) {
     return std::nullopt;
 }
 
-void fuse(const std::string& text, std::optional<double> volts, Meanings& out) {
-    static const std::array<std::pair<const char*, const char*>, 5> kinds = {
-        {{"FF", "very quick-acting"}, {"TT", "long time-lag"}, {"F", "quick-acting"}, {"T", "time-lag"}, {"M", "medium time-lag"}}};
+// "T3.15A", "F2AL250V", "630mAT", "T2A5"; the current alone, "4A", does not say how fast.
+void fuse(const std::string& text, std::optional<double> volts, bool told, Meanings& out) {
+    static const std::map<std::string, const char*> kinds = {
+        {"FAST", "quick-acting"}, {"SLOW", "time-lag"}, {"FF", "very quick-acting"}, {"F", "quick-acting"},
+        {"M", "medium time-lag"}, {"T", "time-lag"},    {"TT", "long time-lag"}};
+    static const std::regex printed(
+        "(FF|TT|F|T|M)?([0-9]+[.,]?[0-9]*|[0-9]+A[0-9]+|[.,][0-9]+)(MA|A)?[LHE]?(FAST|SLOW|FF|TT|F|T|M)?(?:([0-9]+)V(?:AC|DC|~)?)?");
+    std::smatch found;
     const std::string upper = uppered(text);
-    for (const auto& [code, name] : kinds) {
-        const std::string prefix = code;
-        if (!upper.starts_with(prefix) || upper.size() == prefix.size()) continue;
-        std::string amps = upper.substr(prefix.size());
-        double factor = 1;
-        if (amps.ends_with("MA")) {
-            factor = 1e-3;
-            amps.resize(amps.size() - 2);
-        } else if (amps.ends_with("A") || amps.ends_with("L") || amps.ends_with("H")) {
-            if (amps.ends_with("AL") || amps.ends_with("AH")) amps.pop_back();
-            amps.pop_back();
-        }
-        const auto value = parse_quantity(replaced(amps, "A", "."));
-        if (!value || *value <= 0) continue;
-        out.push_back({MarkingScheme::Fuse, "rated current", *value * factor, std::nullopt, volts, name});
-        return;
-    }
+    if (!std::regex_match(upper, found, printed)) return;
+    const std::string speed = found[1].matched ? found[1].str() : found[4].str();
+    if (found[1].matched != told || (!found[1].matched && !found[3].matched)) return;
+    const auto value = parse_quantity(replaced(replaced(found[2].str(), "A", "."), ",", "."));
+    if (!value || *value <= 0) return;
+    if (found[5].matched) volts = parse_quantity(found[5].str()) ? std::optional(*parse_quantity(found[5].str())) : volts;
+    out.push_back({MarkingScheme::Fuse, "rated current", *value * (found[3] == "MA" ? 1e-3 : 1), std::nullopt, volts,
+                   speed.empty() ? "" : kinds.at(speed)});
 }
 
 void letter_code(const std::string& text, std::optional<double> volts, Meanings& out) {
@@ -187,12 +184,13 @@ Result<std::vector<MarkingMeaning>> decode_marking(std::string_view marking) {
         if (numbers > 1) words.clear(); // "104 107": two markings, not one long number
         std::string text = replaced(joined(words, ""), "µ", "u");
         if (text.ends_with("F") && text.find_first_of("pnu") != std::string::npos) text.pop_back();
-        fuse(text, volts, out);
+        fuse(text, volts, true, out);
         eia96(uppered(text), out);
         digits_code(uppered(text), volts, out);
         can_marking(text, volts, out);
         if (text != uppered(text) && text.find_first_of("pnu") == std::string::npos) text = uppered(text);
         letter_code(text, volts, out);
+        fuse(text, volts, false, out);
     }
     if (out.empty())
         return Problem{ProblemKind::UnreadableValue,

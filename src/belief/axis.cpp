@@ -47,6 +47,7 @@ double axis_value(Quantity what, double y) {
     case Quantity::Farads:
         return std::exp(y);
     case Quantity::Esr:
+    case Quantity::Residue:
         return std::max(std::exp(y) - kLastDigitEsr, 0.0);
     default:
         return ohms_of_axis(y);
@@ -60,6 +61,7 @@ double axis_over(Quantity what) {
     case Quantity::Farads:
         return std::log(kMostFarads * 0.34);
     case Quantity::Esr:
+    case Quantity::Residue:
         return std::log(kMostEsr * 0.4);
     default:
         return std::log(1.3e7);
@@ -79,8 +81,12 @@ Touched touched(const Practice& p, Quantity what, const Shown& shown, bool alone
         out.noise = shown.over ? 1 : alone ? p.touch_farads_alone : p.touch_farads;
         break;
     case Quantity::Esr:
+    case Quantity::Residue:
         out.y = esr_axis(shown.over ? kEsrOver * 2 : shown.value);
         out.noise = shown.over ? 0.5 : with(alone ? p.touch_esr_alone : p.touch_esr, p.touch_esr_ohms / (shown.value + kLastDigitEsr));
+        if (what == Quantity::Residue && !shown.over) // by its distance from all and nothing, read off a screen
+            out.noise = with(out.noise, p.residue_share * std::pow(shown.value + meter.square_ohms, 2) / meter.square_ohms /
+                                            (shown.value + kLastDigitEsr));
         break;
     default: {
         if (shown.over) {
@@ -112,6 +118,7 @@ double ln_broad(Quantity what) {
         return std::log(1.0 / 3);
     case Quantity::Farads:
     case Quantity::Esr:
+    case Quantity::Residue:
         return std::log(1.0 / 10);
     default:
         return std::log(1.0 / 14);

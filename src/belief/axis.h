@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The axis on which readings are compared: ln(ohms + the last digit) bent flat at over-range, volts, ln(farads), ln(ESR + the last digit).
+// The axis on which readings are compared: ln(ohms + the last digit) bent flat at over-range, volts, ln(farads), ln(ESR + the last digit);
+// a scope's residue as the ESR that the formula makes of it.
 #pragma once
 #include "belief/network.h"
 #include "board/practice.h"

@@ -2,6 +2,7 @@
 #include "belief/network.h"
 
 #include "belief/axis.h"
+#include "circuit/square_wave.h"
 
 #include <algorithm>
 #include <cmath>
@@ -242,7 +243,9 @@ void Network::slopes(const Place& place, const Operating& at, double factor, For
 }
 
 Forecast Network::read(const Place& place, const Shown* shown, bool want_slopes, const Forecast* like) {
-    return is_direct(place.what) ? read_direct(place, shown, want_slopes, like) : read_alternating(place, shown, want_slopes);
+    return is_direct(place.what)             ? read_direct(place, shown, want_slopes, like)
+           : place.what == Quantity::Residue ? read_square(place, want_slopes)
+                                             : read_alternating(place, shown, want_slopes);
 }
 
 Forecast Network::read_direct(const Place& place, const Shown* shown, bool want_slopes, const Forecast* like) {
@@ -323,14 +326,17 @@ Forecast Network::read_direct(const Place& place, const Shown* shown, bool want_
 
 double Network::omega(const Place& place) const {
     const auto& meter = m_meters[static_cast<std::size_t>(place.meter)];
-    return 2 * std::numbers::pi * (place.what == Quantity::Farads ? meter.farads_hertz : meter.esr_hertz);
+    return 2 * std::numbers::pi *
+           (place.what == Quantity::Farads    ? meter.farads_hertz
+            : place.what == Quantity::Residue ? meter.square_hertz
+                                              : meter.esr_hertz);
 }
 
-Network::Alternating& Network::factored(const Place& place, int which) {
+Network::Alternating& Network::factored(const Place& place, double w) {
     if (m_alternating.size() < m_out.size()) m_alternating.resize(m_out.size());
     auto& made = m_alternating[static_cast<std::size_t>(place.setting)];
-    if (!made.lu[which]) {
-        const double w = omega(place);
+    auto at = made.find(w);
+    if (at == made.end()) {
         Eigen::MatrixXcd g = Eigen::MatrixXcd::Zero(m_circuit.nodes, m_circuit.nodes);
         g.diagonal().array() += kAlternatingFloor;
         g(0, 0) += kTie;
@@ -357,16 +363,22 @@ Network::Alternating& Network::factored(const Place& place, int which) {
                     g(p.b, q.a) -= y(i, j);
                 }
         }
-        made.lu[which].emplace(g);
+        at = made.emplace(w, Alternating{Eigen::PartialPivLU<Eigen::MatrixXcd>(g), std::nullopt}).first;
     }
-    return made;
+    return at->second;
+}
+
+Eigen::VectorXcd Network::node_volts(const Place& place, double w) {
+    Eigen::VectorXcd v = Eigen::VectorXcd::Zero(m_circuit.nodes);
+    v(place.red) += 1;
+    v(place.black) -= 1;
+    return factored(place, w).lu.solve(v);
 }
 
 const Eigen::MatrixXcd& Network::alternating(const Place& place) {
-    const int which = place.what == Quantity::Farads ? 0 : 1;
-    auto& made = factored(place, which);
-    if (!made.inverse[which]) made.inverse[which] = made.lu[which]->inverse();
-    return *made.inverse[which];
+    auto& made = factored(place, omega(place));
+    if (!made.inverse) made.inverse = made.lu.inverse();
+    return *made.inverse;
 }
 
 namespace {
@@ -400,11 +412,7 @@ double Network::wound_share(const Place& place, const Eigen::VectorXcd& v, doubl
 Forecast Network::read_alternating(const Place& place, const Shown* shown, bool want_slopes) {
     Forecast out;
     const double w = omega(place);
-    Eigen::VectorXcd v = Eigen::VectorXcd::Zero(m_circuit.nodes); // of every node, for an ampere from red to black
-    v(place.red) += 1;
-    v(place.black) -= 1;
-    const int which = place.what == Quantity::Farads ? 0 : 1;
-    v = factored(place, which).lu[which]->solve(v).eval();
+    const Eigen::VectorXcd v = node_volts(place, w);
     const Complex z = v(place.red) - v(place.black);
     double factor = 0; // dy per change of the real part of z (ESR), of its reactance (farads)
     if (place.what == Quantity::Farads) {
@@ -427,7 +435,50 @@ Forecast Network::read_alternating(const Place& place, const Shown* shown, bool 
     }
     if (!want_slopes) return out;
     out.slope = Eigen::VectorXd::Zero(static_cast<int>(m_values.size()));
-    const auto chain = [&](Complex dz) { return (place.what == Quantity::Farads ? -dz.imag() : dz.real()) * factor; };
+    add_slopes(
+        place, v, w, [&](Complex dz) { return (place.what == Quantity::Farads ? -dz.imag() : dz.real()) * factor; }, out);
+    out.slope(meter_unknown(place, place.what == Quantity::Farads ? MeterUnknown::kFarads : MeterUnknown::kEsr)) = 1;
+    return out;
+}
+
+// Each harmonic is divided between the generator's resistance and what stands between the leads. The trace's ends move with the harmonics
+// and not along it, so that its height changes by the change of the two.
+Forecast Network::read_square(const Place& place, bool want_slopes) {
+    const auto& meter = m_meters[static_cast<std::size_t>(place.meter)];
+    const auto harmonics = square_harmonics(meter);
+    std::vector<Eigen::VectorXcd> v;
+    std::vector<Complex> z, shares;
+    for (const auto& h : harmonics) {
+        v.push_back(node_volts(place, 2 * std::numbers::pi * h.hertz));
+        z.push_back(v.back()(place.red) - v.back()(place.black));
+        shares.push_back(h.volts * z.back() / (z.back() + meter.square_ohms));
+    }
+    const auto trace = square_trace(harmonics, shares);
+    const double open = meter.square_open_volts(), left = std::max(open - trace.volts, 1e-3 * open);
+    const double said = meter.square_ohms * trace.volts / left, share = kMostEsr / (said + kMostEsr);
+    Forecast out;
+    out.value = said;
+    out.over = said > kMostEsr;
+    out.y = esr_axis(said) + value(meter_unknown(place, MeterUnknown::kEsr));
+    if (!want_slopes) return out;
+    out.slope = Eigen::VectorXd::Zero(static_cast<int>(m_values.size()));
+    const double factor = share * share / (said * share + kLastDigitEsr) * meter.square_ohms * open / (left * left); // dy per volt
+    for (std::size_t k = 0; k < harmonics.size(); ++k) {
+        const int order = harmonics[k].order;
+        const double sine = std::sin(order * trace.highest_at) - std::sin(order * trace.lowest_at);
+        const double cosine = std::cos(order * trace.highest_at) - std::cos(order * trace.lowest_at);
+        const Complex by_z = harmonics[k].volts * meter.square_ohms / std::pow(z[k] + meter.square_ohms, 2);
+        add_slopes(
+            place, v[k], 2 * std::numbers::pi * harmonics[k].hertz,
+            [&](Complex dz) { return factor * ((by_z * dz).real() * sine + (by_z * dz).imag() * cosine); }, out);
+    }
+    out.slope(meter_unknown(place, MeterUnknown::kEsr)) = 1;
+    return out;
+}
+
+// `chain`: what the reading moves by for a change of the impedance between the leads.
+void Network::add_slopes(const Place& place, const Eigen::VectorXcd& v, double w, const std::function<double(Complex)>& chain,
+                         Forecast& out) const {
     for (const auto& c : m_circuit.conductors) {
         if (c.winding || is_out(place.setting, c.unit)) continue;
         const Complex d = v(c.a) - v(c.b);
@@ -458,8 +509,6 @@ Forecast Network::read_alternating(const Place& place, const Shown* shown, bool 
             out.slope(winding.henry) += chain(by_henry);
         }
     }
-    out.slope(meter_unknown(place, place.what == Quantity::Farads ? MeterUnknown::kFarads : MeterUnknown::kEsr)) = 1;
-    return out;
 }
 
 } // namespace ohmo::belief

@@ -2,7 +2,7 @@
 // What a meter shows on an island at given values of the unknowns, and how that changes with each of them.
 // Method: the linear part is inverted once per state of the board; junctions are ports of that inverse, with Newton's iteration over those
 // that conduct; derivatives by one adjoint solve a reading (L. O. Chua and P.-M. Lin, Computer-Aided Analysis of Electronic Circuits, 1975,
-// chapter 15). Alternating current: complex nodal analysis at the meter's frequency.
+// chapter 15). Alternating current: complex nodal analysis at the meter's frequency; a square wave by its harmonics.
 #pragma once
 #include "belief/circuit.h"
 #include "circuit/meter.h"
@@ -11,6 +11,7 @@
 
 #include <complex>
 #include <functional>
+#include <map>
 #include <memory>
 #include <optional>
 #include <vector>
@@ -65,11 +66,12 @@ public:
 private:
     using Complex = std::complex<double>;
     struct Alternating {
-        std::optional<Eigen::PartialPivLU<Eigen::MatrixXcd>> lu[2]; ///< at the farads meter's frequency, at the ESR meter's
-        std::optional<Eigen::MatrixXcd> inverse[2];
+        Eigen::PartialPivLU<Eigen::MatrixXcd> lu;
+        std::optional<Eigen::MatrixXcd> inverse;
     };
     const Eigen::MatrixXd& direct(int setting);
-    Alternating& factored(const Place& place, int which);
+    Alternating& factored(const Place& place, double omega);
+    Eigen::VectorXcd node_volts(const Place& place, double omega); ///< for an ampere from red to black
     bool is_out(int setting, int unit) const {
         return unit >= 0 && m_out[static_cast<std::size_t>(setting)][static_cast<std::size_t>(unit)] != 0;
     }
@@ -79,6 +81,9 @@ private:
     void slopes(const Place& place, const Operating& at, double factor, Forecast& out) const;
     Forecast read_direct(const Place& place, const Shown* shown, bool slopes, const Forecast* like);
     Forecast read_alternating(const Place& place, const Shown* shown, bool slopes);
+    Forecast read_square(const Place& place, bool slopes);
+    void add_slopes(const Place& place, const Eigen::VectorXcd& v, double omega, const std::function<double(Complex)>& chain,
+                    Forecast& out) const;
     double wound_share(const Place& place, const Eigen::VectorXcd& v, double w) const;
     double value(int unknown) const { return m_values[static_cast<std::size_t>(unknown)]; }
     int meter_unknown(const Place& place, int which) const { return place.meter * MeterUnknown::kCount + which; }
@@ -88,7 +93,7 @@ private:
     const std::vector<MeterProfile>& m_meters;
     const std::vector<double>& m_values;
     std::vector<std::optional<Eigen::MatrixXd>> m_direct;
-    std::vector<Alternating> m_alternating;
+    std::vector<std::map<double, Alternating>> m_alternating; ///< by setting and radians a second
 };
 
 /// Admittance of a capacitor at these values of its unknowns.

@@ -172,7 +172,10 @@ Result<MadeBoard> make_board(Board board) {
         const std::string place = fmt::format("/board/parts/{}", i);
         if (trimmed(part.ref).empty()) problems.push_back(at(ProblemKind::MissingField, place, "ref"));
         if (!refs.insert(part.ref).second) problems.push_back(at(ProblemKind::DuplicateRef, place + "/ref", part.ref));
+        const auto before = problems.size();
         check_part(part, place, problems);
+        for (std::size_t k = before; k < problems.size(); ++k) // the part counts as one without a value; that is said, the board stands
+            problems[k].warning = problems[k].warning || problems[k].kind == ProblemKind::UnreadableValue;
         for (const auto& pin : part.pins) names.insert(pin.net);
     }
     board.nets.assign(names.begin(), names.end());

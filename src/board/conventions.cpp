@@ -36,6 +36,7 @@ const std::vector<std::pair<std::string, PartKind>>& letters() {
                                                                         {"TR", K::Transformer},
                                                                         {"D", K::Diode},
                                                                         {"CR", K::Diode},
+                                                                        {"LED", K::Diode},
                                                                         {"ZD", K::Zener},
                                                                         {"DZ", K::Zener},
                                                                         {"Z", K::Zener},
@@ -63,7 +64,10 @@ const std::vector<std::pair<std::string, PartKind>>& letters() {
                                                                         {"RL", K::Relay},
                                                                         {"H", K::Lamp},
                                                                         {"LA", K::Lamp},
-                                                                        {"M", K::Load}};
+                                                                        {"M", K::Load},
+                                                                        {"SCR", K::Thyristor},
+                                                                        {"THY", K::Thyristor},
+                                                                        {"TY", K::Thyristor}};
     return table;
 }
 
@@ -82,6 +86,7 @@ std::optional<PartKind> kind_of_ref(const std::string& ref, const std::string& v
     if (known == letters().end()) return std::nullopt;
     const PartKind kind = known->second;
     if (is_switch_device(kind)) {
+        if (has("A") && has("K")) return PartKind::Thyristor;
         if (has("B")) return PartKind::BjtNpn;
         if (has("C") && has("G")) return PartKind::Igbt;
         if (has("G") || has("D")) return PartKind::Mosfet;
@@ -98,6 +103,18 @@ std::optional<PartKind> kind_of_ref(const std::string& ref, const std::string& v
     const auto readings = value_readings(PartKind::Ceramic, value);
     const auto farads = readings.empty() ? parse_quantity("") : parse_quantity(readings.front().value);
     return farads && *farads >= shipped_practice().electrolytic_from ? PartKind::Electrolytic : kind;
+}
+
+std::optional<PartKind> kind_of_word(const std::string& word) {
+    using K = PartKind;
+    static const std::map<std::string, PartKind> said = {
+        {"npn", K::BjtNpn},   {"pnp", K::BjtPnp},    {"fusible", K::FusibleResistor}, {"ntc", K::Thermistor},
+        {"mov", K::Varistor}, {"scr", K::Thyristor}, {"opto", K::Optocoupler},        {"coil", K::Inductor},
+        {"led", K::Diode},    {"fet", K::Mosfet},    {"chip", K::Controller},         {"reference", K::ShuntReference}};
+    const std::string lower = lowered(word);
+    if (const auto kind = kind_from_name(lower)) return kind;
+    const auto found = said.find(lower);
+    return found == said.end() ? std::nullopt : std::optional(found->second);
 }
 
 namespace {
@@ -134,6 +151,7 @@ std::string stage_of_kind(const Board& board, const Part& part) {
     case Kinds::Regulator:
         return "smooth";
     case Kinds::Load:
+    case Kinds::Thyristor:
         return "rails";
     default:
         return "";

@@ -13,6 +13,9 @@ namespace ohmo {
 /// Q transistor (by its pins: D G S, C B E, C G E), and so on: common practice, no source. Nothing where they say nothing.
 std::optional<PartKind> kind_of_ref(const std::string& ref, const std::string& value, const std::vector<std::string>& roles);
 
+/// A kind by its name, or by what people say for it: "npn", "scr", "led", "coil".
+std::optional<PartKind> kind_of_word(const std::string& word);
+
 /// Gives every part without a stage the one that its kind, its side of the barrier and its neighbours suggest. For a numbered board.
 void fill_stages(Board& board);
 

@@ -88,6 +88,8 @@ private:
             part.known = before.known == HowKnown::Found ? before.known : HowKnown::Corrected;
         part.assumed = false;
         check_part(part, "", m_problems);
+        if (!e.value)
+            std::erase_if(m_problems, [](const Problem& p) { return p.kind == ProblemKind::UnreadableValue; }); // not of this step
         if (!m_problems.empty()) return;
         if (index)
             board().parts[static_cast<std::size_t>(*index)] = std::move(part);
@@ -147,6 +149,8 @@ private:
         }
         if (e.stage) part.stage = *e.stage;
         if (e.role) part.role = *e.role;
+        if (e.unrated)
+            for (auto* rating : {&part.volts, &part.amps, &part.watts, &part.celsius}) rating->reset();
         if (e.volts) part.volts = e.volts;
         if (e.amps) part.amps = e.amps;
         if (e.watts) part.watts = e.watts;

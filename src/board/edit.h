@@ -19,7 +19,8 @@ struct PartEdit {
     std::optional<std::string> new_ref, value, stage, role;
     std::vector<std::pair<std::string, std::string>> pins; ///< role and net; pins that are not named get a net of their own, "R12.2"
     std::optional<double> volts, amps, watts, celsius;
-    bool gone = false; ///< it is not on this board and never was
+    bool unrated = false; ///< its ratings are those that are named here and no others
+    bool gone = false;    ///< it is not on this board and never was
     bool operator==(const PartEdit&) const = default;
 };
 

@@ -93,6 +93,9 @@ std::vector<FaultMode> modes_of(PartKind kind) {
     case K::Load:
         modes = {M::Short, M::Leaky, M::Open};
         break;
+    case K::Thyristor:
+        modes = {M::Short, M::Open, M::Leaky, M::GateLeak};
+        break;
     }
     modes.push_back(M::Intermittent);
     modes.push_back(M::DryJoint);

@@ -18,6 +18,8 @@ std::vector<LeadPair> find_lead_pairs(const Part& part) {
         out = {{d, s}, {g, s}};
         if (part.kind == PartKind::BjtNpn) out.emplace_back(g, d); // a collector that is open shows nowhere else
         if (part.kind == PartKind::BjtPnp) out.emplace_back(d, g);
+    } else if (part.kind == PartKind::Thyristor) {
+        out = {{part.net("A"), part.net("K")}, {part.net("G"), part.net("K")}};
     } else if (is_controller(part.kind)) {
         const auto chip = chip_pins(part);
         const NetId ground = part.net(chip.ground);

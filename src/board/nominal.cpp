@@ -4,6 +4,7 @@
 #include "base/engineering.h"
 #include "base/marking.h"
 #include "base/text.h"
+#include "board/value_reading.h"
 
 #include <fmt/format.h>
 
@@ -49,21 +50,23 @@ bool fuse_value(const Part& part, Nominal& n) {
 Result<Nominal> nominal_value(const Part& part) {
     Nominal n;
     if (!part.value.empty()) {
-        const auto first = split_words(part.value).empty() ? std::string() : split_words(part.value).front();
-        const auto quantity = parse_quantity(first);
-        const bool signed_volts = part.kind == PartKind::Regulator; // "-15V 1A"
-        if (quantity && *quantity < 0 && !signed_volts) return Problem{ProblemKind::NegativeValue, {}, part.value, {}, 0, false};
+        const bool figured = is_resistor_like(part.kind) || is_capacitor(part.kind) || part.kind == PartKind::Inductor ||
+                             part.kind == PartKind::Choke || part.kind == PartKind::Transformer;
+        const auto figure = figured ? printed_figure(part.kind, part.value) : std::nullopt;
+        const auto first = split_words(part.value).empty() ? parse_quantity("") : parse_quantity(split_words(part.value).front());
+        const bool may_be = part.kind == PartKind::Regulator; // "-15V 1A"
+        if (first && *first < 0 && !may_be) return Problem{ProblemKind::NegativeValue, {}, part.value, {}, 0, false};
         if (is_resistor_like(part.kind)) {
-            if (!quantity) return unreadable(part, "4k7, 0R33, 22R");
-            n.ohms = *quantity;
+            if (!figure) return unreadable(part, "4k7, 0R33, 22R");
+            n.ohms = figure;
         } else if (is_capacitor(part.kind)) {
-            if (!quantity || *quantity == 0) return unreadable(part, "68u, 4n7, 220n");
-            n.farads = *quantity;
+            if (!figure || *figure == 0) return unreadable(part, "68u, 4n7, 220n");
+            n.farads = figure;
         } else if (part.kind == PartKind::Inductor || part.kind == PartKind::Choke) {
-            if (!quantity) return unreadable(part, "10u, 15m");
-            n.henry = *quantity;
+            if (!figure) return unreadable(part, "10u, 15m");
+            n.henry = figure;
         } else if (part.kind == PartKind::Transformer) {
-            if (quantity) n.henry = *quantity;
+            n.henry = figure;
         } else if (part.kind == PartKind::Fuse) {
             if (!fuse_value(part, n)) return unreadable(part, "T2A, F3.15A, T630mA");
         } else {
@@ -82,8 +85,16 @@ Result<Nominal> nominal_value(const Part& part) {
     return n;
 }
 
-Result<Nominal> likely_value(const Part& part) {
+Result<Nominal> nominal_or_none(const Part& part) {
     auto out = nominal_value(part);
+    if (out || out.problem().kind != ProblemKind::UnreadableValue) return out;
+    Part bare = part;
+    bare.value.clear();
+    return nominal_value(bare);
+}
+
+Result<Nominal> likely_value(const Part& part) {
+    auto out = nominal_or_none(part);
     if (!out || !part.taken_for) return out;
     if (part.kind == PartKind::Fuse) {
         if (!out->amps) {

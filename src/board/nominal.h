@@ -20,7 +20,10 @@ struct Nominal {
 /// Kinds with a measurable value need one that can be read; others take words such as "600V 6A". Errors: UnreadableValue, NegativeValue.
 Result<Nominal> nominal_value(const Part& part);
 
-/// As nominal_value; where no value is printed, what the part is taken for from its place.
+/// As nominal_value; a value that cannot be read counts as none. Errors: NegativeValue.
+Result<Nominal> nominal_or_none(const Part& part);
+
+/// As nominal_or_none; where no value is printed, what the part is taken for from its place.
 Result<Nominal> likely_value(const Part& part);
 
 /// The value for people: "68 µF 400 V", "0.33 Ω", "T2 A 250 V"; "value unknown" is left to the caller (empty).

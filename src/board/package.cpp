@@ -55,6 +55,7 @@ constexpr std::pair<PartKind, Package> kAlways[] = {{PartKind::Tantalum, {Body::
                                                     {PartKind::Choke, {Body::Ring, 18, 18, false}},
                                                     {PartKind::Fuse, {Body::Tube, 22, 6, false}},
                                                     {PartKind::Switch, {Body::Box, 15, 12, false}},
+                                                    {PartKind::Thyristor, {Body::Tab, 10, 5, false}},
                                                     {PartKind::Relay, {Body::Box, 19, 15, false}}};
 
 } // namespace

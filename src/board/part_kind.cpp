@@ -44,6 +44,7 @@ const std::vector<KindInfo>& all_kinds() {
         {K::Lamp, "lamp", R::Fixed, {"1", "2"}, "1", "2"},
         {K::Load, "load", R::Fixed, {"1", "2"}, "1", "2"},
         {K::Track, "track", R::Fixed, {"1", "2"}, "1", "2"},
+        {K::Thyristor, "thyristor", R::Fixed, {"A", "K", "G"}, "A", "K"},
     };
     return kinds;
 }

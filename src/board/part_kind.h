@@ -42,6 +42,7 @@ enum class PartKind {
     Lamp,
     Load,
     Track,
+    Thyristor,
 };
 
 /// How the pins of a kind are named.

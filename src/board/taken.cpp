@@ -116,7 +116,7 @@ private:
 };
 
 bool wants_one(const Part& part) {
-    const auto n = nominal_value(part);
+    const auto n = nominal_or_none(part);
     if (!n) return false;
     switch (part.kind) {
     case PartKind::Resistor:

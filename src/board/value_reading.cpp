@@ -9,7 +9,9 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <cctype>
 #include <cmath>
+#include <regex>
 
 namespace ohmo {
 namespace {
@@ -76,6 +78,65 @@ std::string letter_code(double value, char unit) {
     if (point == std::string::npos) return figure + letter;
     figure[point] = letter;
     return figure;
+}
+
+namespace {
+
+constexpr double kMostCan = 0.1, kMostOther = 1e-3; // farad: a larger figure is a code or in microfarads
+
+// A unit that stands apart belongs to the figure before it, a count before it does not.
+std::vector<std::string> figures(PartKind kind, std::string_view text) {
+    std::string plain = replaced(replaced(std::string(text), "/", " "), "×", "x");
+    for (const char* ohm : {"Ω", "Ω"})
+        for (auto at = plain.find(ohm); at != std::string::npos; at = plain.find(ohm, at + 1)) { // 0Ω22
+            const auto after = at + std::string_view(ohm).size();
+            if (after < plain.size() && std::isdigit(static_cast<unsigned char>(plain[after])) != 0) plain.replace(at, after - at, "R");
+        }
+    std::vector<std::string> out;
+    for (std::string word : split_words(plain)) {
+        if (lowered(word) == "x" && !out.empty()) {
+            out.pop_back();
+            continue;
+        }
+        if (const auto x = word.find_first_of("xX"); x != std::string::npos && x > 0 && plain_number(word.substr(0, x)))
+            word.erase(0, x + 1);
+        const std::string upper = uppered(word);
+        for (const char* micro : {"MFD", "MF"}) // of old cans; "mF" is what it says
+            if (is_capacitor(kind) && upper.ends_with(micro) && !word.ends_with("mF")) {
+                word = word.substr(0, word.size() - std::string_view(micro).size()) + "uF";
+                break;
+            }
+        if (!out.empty() && plain_number(out.back()) && std::isdigit(static_cast<unsigned char>(word.front())) == 0 &&
+            word.find_first_of("VAW%") == std::string::npos && parse_quantity(out.back() + word))
+            out.back() += word;
+        else if (!word.empty())
+            out.push_back(word);
+    }
+    return out;
+}
+
+} // namespace
+
+std::optional<double> printed_figure(PartKind kind, std::string_view text) {
+    static const std::regex disc("([0-9]+(?:[.,][0-9]+)?)D-?[0-9]+.*", std::regex::icase); // an inrush part: 10D-9 is 10 ohm cold
+    for (const auto& word : figures(kind, text)) {
+        std::smatch found;
+        if (kind == PartKind::Thermistor && std::regex_match(word, found, disc))
+            if (const auto cold = parse_quantity(found[1].str())) return *cold;
+        if (word.size() > 1 && std::string_view("VAW%").find(word.back()) != std::string_view::npos) continue;
+        const auto may_be = [&](double figure) {
+            return !is_capacitor(kind) || figure < (is_wet_or_solid_electrolytic(kind) ? kMostCan : kMostOther);
+        };
+        const auto figure = parse_quantity(word);
+        if (figure && may_be(*figure)) return *figure;
+        if (figure && is_capacitor(kind) && !is_wet_or_solid_electrolytic(kind) && plain_number(word) &&
+            word.find_first_of(".,") != std::string::npos)
+            return *figure * 1e-6;
+        if (!resistance(kind) && !is_capacitor(kind)) continue;
+        for (const auto& reading : coded(kind, word))
+            if (const auto value = parse_quantity(reading.value); value && may_be(*value)) return *value;
+    }
+    return std::nullopt;
 }
 
 std::vector<ValueReading> value_readings(PartKind kind, std::string_view text) {

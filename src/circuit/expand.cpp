@@ -138,6 +138,8 @@ private:
             return reference();
         case PartKind::Optocoupler:
             return optocoupler();
+        case PartKind::Thyristor:
+            return thyristor();
         default:
             return;
         }
@@ -285,6 +287,16 @@ private:
             m_net.channels.push_back({d, g, s, p, m_model.channel.threshold, m_model.channel.gain, 0.3, m_index});
         if (g != s) m_net.capacitors.push_back({g, s, m_model.channel.gate_farads, 1.0, 0.3, 0.5, m_index});
     }
+    // Blocks both ways until its gate is fed, which no meter does for long.
+    void thyristor() {
+        const int a = node("A"), k = node("K"), g = node("G");
+        shunt(a, k);
+        if (has(FaultMode::GateLeak)) resistor(g, k, m_p.gate_leak_ohms, m_p.gate_leak_ohms_spread);
+        if (has(FaultMode::Open)) return;
+        junction(g, k, false);
+        resistor(g, k, m_p.thyristor_gate_ohms, m_p.thyristor_gate_ohms_spread);
+    }
+
     bool is_p_channel() const {
         const auto words = split_words(uppered(m_part->value));
         return std::any_of(words.begin(), words.end(), [](const std::string& w) { return w == "P" || w == "P-CHANNEL" || w == "PMOS"; });

@@ -153,15 +153,32 @@ void add_post_regulators(Draft& d) {
     }
 }
 
+// Past the Zener's volts the gate is fed, and the thyristor shorts the rail until the supply gives up.
+void add_crowbar(Draft& d, int rail, const std::string& plus, const std::string& minus, const std::string& gate) {
+    const double volts = std::fabs(d.rail(rail).volts), ohms = d.p().design_crowbar_ohms;
+    d.resistor("rails", d.word(rail) + " crowbar gate resistor", ohms / 10, 0.25, gate + ".z", gate);
+    d.resistor("rails", d.word(rail) + " crowbar gate pull-down", ohms, 0.25, gate, minus);
+    d.capacitor(PartKind::Ceramic, "rails", d.word(rail) + " crowbar gate capacitor", 100e-9, 50, gate, minus);
+    auto& thyristor = d.add(PartKind::Thyristor, "rails", d.word(rail) + " crowbar thyristor", {{"A", plus}, {"K", minus}, {"G", gate}});
+    thyristor.volts = next_rating(silicon_volts(), 2 * volts);
+    thyristor.amps = next_rating(rectifier_amps(), 2 * d.rail(rail).amps);
+}
+
 void add_rail_guards(Draft& d) {
     const auto& s = d.supply();
     for (int i = 0; i < d.rails(); ++i) {
         const auto& r = d.rail(i);
         const double volts = std::fabs(r.volts);
         const auto [plus, minus] = ends(d, i, d.net(i));
-        if (s.has(Option::OverVoltage))
-            d.add(PartKind::Zener, "rails", d.word(i) + " over-voltage clamp", {{"A", minus}, {"K", plus}}).value =
-                fmt::format("{:g}V 5W", preferred_at_least(volts * d.p().design_clamp_margin, 24));
+        if (s.has(Option::OverVoltage)) {
+            const bool crowbar = s.choice(Option::OverVoltage) > 1;
+            const double limit = preferred_at_least(volts * d.p().design_clamp_margin, 24);
+            const std::string gate = d.net(i) + ".gate";
+            auto& zener = d.add(PartKind::Zener, "rails", d.word(i) + (crowbar ? " crowbar Zener" : " over-voltage clamp"),
+                                {{"A", crowbar ? gate + ".z" : minus}, {"K", plus}});
+            zener.value = fmt::format("{:g}V {}", limit, crowbar ? "0.5W" : "5W");
+            if (crowbar) add_crowbar(d, i, plus, minus, gate);
+        }
         if (s.has(Option::MinimumLoad)) {
             const double ohms = nearest_preferred(volts / (d.p().design_minimum_share * r.amps), 12);
             d.resistor("rails", d.word(i) + " minimum load", std::clamp(ohms, 10.0, 47e3), standard_watts(2 * volts * volts / ohms), plus,

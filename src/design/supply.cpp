@@ -75,7 +75,7 @@ const std::vector<OptionInfo>& all_options() {
         {Option::EarthCapacitors, "earth-capacitors", flag()},
         {Option::Standby, "standby", flag()},
         {Option::PiFilter, "pi-filter", flag()},
-        {Option::OverVoltage, "over-voltage", {"none", "clamp"}},
+        {Option::OverVoltage, "over-voltage", {"none", "clamp", "crowbar"}},
         {Option::PowerLed, "power-led", flag()},
         {Option::MinimumLoad, "minimum-load", flag()},
         {Option::CurrentLimit, "current-limit", flag()},

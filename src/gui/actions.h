@@ -9,7 +9,7 @@
 namespace ohmo {
 
 /// Where a key works.
-enum class ActionPlace { JobMenu, EditMenu, ViewMenu, BenchLine, Map, PartsTable };
+enum class ActionPlace { JobMenu, EditMenu, ViewMenu, BenchLine, Map, TraceMap, PartsTable };
 
 struct ActionInfo {
     QString id;

@@ -26,6 +26,7 @@ std::optional<BoardEdit> read_part(const Fields& f) {
     e.amps = f.number("amps");
     e.watts = f.number("watts");
     e.celsius = f.number("celsius");
+    e.unrated = f.flag("unrated");
     e.gone = f.flag("gone");
     if (const Json* pins = f.child("pins"); pins != nullptr && pins->is_object())
         for (const auto& [role, net] : pins->items()) {
@@ -72,6 +73,7 @@ void write(const PartEdit& e, Json& o) {
     if (e.kind) o["kind"] = std::string(kind_info(*e.kind).name);
     if (e.new_ref) o["ref"] = *e.new_ref;
     if (e.value) o["value"] = *e.value;
+    if (e.unrated) o["unrated"] = true;
     if (e.volts) o["volts"] = *e.volts;
     if (e.amps) o["amps"] = *e.amps;
     if (e.watts) o["watts"] = *e.watts;

@@ -187,9 +187,11 @@ private:
         if (!known_word({"added", "mark", "gone"}, m_e.what)) return say(ProblemKind::UnknownWord, "/what", m_e.what, "added, mark, gone");
         if (m_e.ref.empty() || m_e.ref.find_first_of("/\\") != std::string::npos)
             say(ProblemKind::MissingField, "/ref", "ref"); // a name beside the job, never a way elsewhere
-        if (m_e.what == "added" && !known_word({"front", "back"}, m_e.saw)) say(ProblemKind::UnknownWord, "/saw", m_e.saw, "front, back");
-        if (m_e.what != "mark") return;
+        if (m_e.what == "added" && !known_word({"front", "back", "part"}, m_e.saw))
+            say(ProblemKind::UnknownWord, "/saw", m_e.saw, "front, back, part");
+        if (m_e.what != "mark" && m_e.saw != "part") return;
         const auto part = need_part();
+        if (m_e.what != "mark") return;
         if (part && m_board.part(*part).net(m_e.pin) < 0) say(ProblemKind::UnknownPin, "/pin", m_e.pin, m_e.part);
         for (const auto& [name, value] : {std::pair{"x", m_e.x}, std::pair{"y", m_e.y}})
             if (!value)

@@ -68,7 +68,8 @@ public:
         find_sisters();
         for (const auto& leads : leads_on(m_part)) m_out.tests.push_back(test(leads));
         for (std::size_t i = 0; i < m_a.job.journal.size(); ++i)
-            if (!m_a.replay.retracted[i] && m_a.job.journal[i].part == m_part.ref) m_out.history.push_back(static_cast<int>(i));
+            if (const auto& e = m_a.job.journal[i]; !m_a.replay.retracted[i] && e.part == m_part.ref && e.act != Do::Photo)
+                m_out.history.push_back(static_cast<int>(i));
         if (is_capacitor(m_part.kind)) losses();
         return std::move(m_out);
     }

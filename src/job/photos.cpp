@@ -6,7 +6,23 @@
 
 namespace ohmo {
 
-void take_photo(const Entry& e, std::vector<BoardPhoto>& photos) {
+Entry part_picture(const std::string& file, const std::string& part) {
+    Entry e;
+    e.act = Do::Photo;
+    e.what = "added";
+    e.ref = file;
+    e.saw = "part";
+    e.part = part;
+    return e;
+}
+
+void take_photo(const Entry& e, std::vector<BoardPhoto>& photos, std::vector<PartPicture>& of_parts) {
+    if (e.what == "added" && e.saw == "part") {
+        if (const PartPicture made{e.ref, e.part}; std::find(of_parts.begin(), of_parts.end(), made) == of_parts.end())
+            of_parts.push_back(made);
+        return;
+    }
+    if (e.what == "gone") std::erase_if(of_parts, [&](const PartPicture& p) { return p.file == e.ref; });
     const auto found = std::find_if(photos.begin(), photos.end(), [&](const BoardPhoto& p) { return p.file == e.ref; });
     if (e.what == "added" && found == photos.end()) photos.push_back({e.ref, e.saw == "back", {}});
     if (found == photos.end()) return;

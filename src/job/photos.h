@@ -25,8 +25,18 @@ struct BoardPhoto {
     PhotoMarks marks;
 };
 
-/// What a photo entry does to the photos there are.
-void take_photo(const Entry& entry, std::vector<BoardPhoto>& photos);
+/// A picture of a finding: one part, from near.
+struct PartPicture {
+    std::string file; ///< beside the job, by its content
+    std::string part;
+    bool operator==(const PartPicture&) const = default;
+};
+
+/// The entry of such a picture.
+Entry part_picture(const std::string& file, const std::string& part);
+
+/// What a photo entry does to the pictures there are.
+void take_photo(const Entry& entry, std::vector<BoardPhoto>& photos, std::vector<PartPicture>& of_parts);
 
 /// The back seen from behind: turned, scaled, moved and mirrored over the front. Least squares over the pins marked on both; nothing below
 /// two of them. (B. K. P. Horn, Closed-form solution of absolute orientation, 1987, in the plane, with the mirror put in; from memory.)

@@ -109,7 +109,7 @@ private:
             if (e.what.empty()) m_out.notes.push_back(e.text);
             break;
         case Do::Photo:
-            take_photo(e, m_out.photos);
+            take_photo(e, m_out.photos, m_out.part_pictures);
             break;
         case Do::PowerStep:
             return power_step(e);
@@ -294,8 +294,7 @@ private:
             o.load = load_of(e);
             return;
         }
-        auto quantity = quantity_named(e.what);
-        if (quantity == Quantity::Residue) quantity = Quantity::Esr; // turned into that below
+        const auto quantity = quantity_named(e.what);
         if (powered || !quantity || leads.red < 0 || leads.black < 0) return;
         auto& o = observe(index, Seen::Reading);
         o.query.what = *quantity;
@@ -448,6 +447,7 @@ Leads leads_of(const Board& board, const Entry& entry) {
 std::vector<std::string> Replay::pictures() const {
     std::vector<std::string> out;
     for (const auto& photo : photos) out.push_back(photo.file);
+    for (const auto& picture : part_pictures) out.push_back(picture.file);
     for (const auto& note : apart)
         if (!note.photo.empty()) out.push_back(note.photo);
     return out;

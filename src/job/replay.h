@@ -62,6 +62,7 @@ struct Replay {
         tries;                    ///< of a unit that comes and goes; a new list after each repair, empty when nothing was tried since
     std::vector<ApartNote> apart; ///< what came off, in order
     std::vector<BoardPhoto> photos;
+    std::vector<PartPicture> part_pictures;    ///< in the order they were taken
     std::string outcome;                       ///< last sign-off
     std::vector<std::string> pictures() const; ///< files beside the job
     std::vector<PowerStepLog> steps;

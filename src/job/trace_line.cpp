@@ -47,11 +47,12 @@ public:
         if (there) m_edit.ref = m_board.part(*there).ref;
         Words rest;
         for (std::size_t i = 2; i < m_words.size(); ++i)
-            if (!named(m_words[i])) rest.push_back(m_words[i]);
+            if (!named(m_words[i], i == 2)) rest.push_back(m_words[i]);
         if (there) m_kind = m_edit.kind.value_or(m_board.part(*there).kind);
         if (!there && !m_edit.kind) guess_kind(rest);
         if (!there && !m_edit.kind) return Problem{ProblemKind::MissingField, {}, "kind", {}, 0, false};
         if (m_edit.kind) m_kind = *m_edit.kind;
+        if (!there && m_kind == PartKind::Diode && uppered(m_edit.ref).starts_with("LED")) m_value = {"LED"};
         for (const auto& word : rest)
             if (!take(word, there.has_value())) return usage(word, "a value, a rating (400V, 2A, 0.25W), PIN=NET, @stage");
         finish_value();
@@ -65,11 +66,15 @@ public:
     }
 
 private:
-    // What says itself what it is.
-    bool named(const std::string& word) {
+    // What says itself what it is. What people call a kind is one at once after the ref, and where no net is called so.
+    bool named(const std::string& word, bool first) {
         const auto sign = word.find('=');
         if (sign != std::string::npos && sign > 0) {
             m_edit.pins.emplace_back(word.substr(0, sign), word.substr(sign + 1));
+            return true;
+        }
+        if (lowered(word) == "unrated") {
+            m_edit.unrated = true;
             return true;
         }
         if (word.size() > 1 && word.front() == '@') {
@@ -77,8 +82,9 @@ private:
             return true;
         }
         if (!m_edit.kind)
-            if (const auto kind = kind_from_name(lowered(word))) {
+            if (const auto kind = first && !m_board.find_net(word) ? kind_of_word(word) : kind_from_name(lowered(word))) {
                 m_edit.kind = kind;
+                if (lowered(word) == "led") m_value = {"LED"};
                 return true;
             }
         return false;
@@ -88,6 +94,7 @@ private:
         Words roles;
         for (const auto& [role, net] : m_edit.pins) roles.push_back(role);
         for (const auto& word : rest) {
+            if (rating(m_board, word, 'V') || word.front() == '+' || word.front() == '-' || m_board.find_net(word)) continue;
             m_edit.kind = kind_of_ref(m_edit.ref, word, roles);
             if (m_edit.kind != PartKind::Ceramic) return; // one word may still make it an electrolytic
         }

@@ -142,30 +142,36 @@ private:
         for (auto& b : out.parts) {
             if (b.bad < kWorthReasons || done++ >= kMostReasoned) break;
             std::map<int, double> moved;
+            bool beside = true;
             for (int u : units_of(b.part)) {
                 if (unit(u).renewed) continue;
                 for (const auto& [entry, ln] : m_b.direct_reasons(u)) moved[entry] += ln * kDecibans;
-                in_circuit_reasons(u, moved);
+                beside = in_circuit_reasons(u, moved) && beside;
             }
-            for (const auto& [entry, decibans] : moved)
+            if (beside) b.spoken = 0;
+            for (const auto& [entry, decibans] : moved) {
+                b.spoken += decibans;
                 if (std::fabs(decibans) > kLeastDecibans) b.reasons.push_back({entry, std::clamp(decibans, -99.0, 99.0)});
+            }
             std::stable_sort(b.reasons.begin(), b.reasons.end(),
                              [](const Reason& x, const Reason& y) { return std::fabs(x.decibans) > std::fabs(y.decibans); });
         }
     }
 
-    void in_circuit_reasons(int u, std::map<int, double>& moved) const {
+    // False: no state is left in which it is otherwise.
+    bool in_circuit_reasons(int u, std::map<int, double>& moved) const {
         const auto& island = *m_b.islands()[static_cast<std::size_t>(unit(u).island)];
         const auto at = island.position(u);
-        if (at < 0 || !island.enumerated(static_cast<std::size_t>(at)) || island.seen().empty()) return;
+        if (at < 0 || !island.enumerated(static_cast<std::size_t>(at)) || island.seen().empty()) return true;
         const belief::State *bad = nullptr, *fine = nullptr;
         for (const auto& s : island.states()) {
             auto& best = s->mode[static_cast<std::size_t>(at)] != 0 ? bad : fine;
             if (best == nullptr || s->score > best->score) best = s.get();
         }
-        if (bad == nullptr || fine == nullptr) return;
+        if (bad == nullptr || fine == nullptr) return false;
         const auto with = island.fit_of(*bad, 0), without = island.fit_of(*fine, 0);
         for (std::size_t j = 0; j < island.seen().size(); ++j) moved[island.seen()[j].entry] += (with.ln[j] - without.ln[j]) * kDecibans;
+        return true;
     }
 
     // Unknowns that ended far from where they were taken to be, in the likeliest state of each island.

@@ -7,6 +7,7 @@
 #include "readings/outside.h"
 
 #include <array>
+#include <limits>
 #include <map>
 #include <memory>
 #include <set>
@@ -45,6 +46,9 @@ struct PartBelief {
     bool settled_cold = true; ///< an unpowered reading can decide
     Proof proof = Proof::Wear;
     std::vector<Reason> reasons; ///< heaviest first
+    /// Decibans that all of them speak against it, as the likeliest story without it has them; infinite where no such story is left, or
+    /// where the reasons were not asked for.
+    double spoken = std::numeric_limits<double>::infinity();
 };
 
 struct Story {

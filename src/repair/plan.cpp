@@ -14,7 +14,9 @@
 namespace ohmo {
 namespace {
 
-bool semiconductor(PartKind kind) { return is_diode_like(kind) || kind == PartKind::Bridge || is_switch_device(kind); }
+bool semiconductor(PartKind kind) {
+    return is_diode_like(kind) || kind == PartKind::Bridge || is_switch_device(kind) || kind == PartKind::Thyristor;
+}
 bool polarised(PartKind kind) {
     return is_wet_or_solid_electrolytic(kind) || semiconductor(kind) || is_controller(kind) || kind == PartKind::Optocoupler ||
            kind == PartKind::ShuntReference;

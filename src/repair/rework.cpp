@@ -29,6 +29,7 @@ bool has_polarity(const Part& part) {
     case PartKind::Regulator:
     case PartKind::ShuntReference:
     case PartKind::Optocoupler:
+    case PartKind::Thyristor:
         return true;
     default:
         return false;

@@ -129,7 +129,7 @@ std::string option_value(Option o, int value) {
     if (o == Option::VoltageLink) return word == "open" ? "open" : "closed, doubles";
     if (o == Option::Inrush) return word == "resistor" ? "fusible resistor" : word;
     if (o == Option::Snubber) return word == "zener" ? "Zener and diode" : "resistor and diode";
-    if (o == Option::OverVoltage) return "Zener clamps";
+    if (o == Option::OverVoltage) return word == "clamp" ? "Zener clamps" : "thyristor crowbars";
     return word;
 }
 

@@ -24,6 +24,7 @@ std::string words(const Board& board, const PartEdit& e) {
         part.volts.reset();
         out.push_back(nominal_text(part));
     }
+    if (e.unrated) out.emplace_back(e.volts || e.amps || e.watts || e.celsius ? "rated only" : "has no ratings known");
     if (e.volts) out.push_back(format_nominal(*e.volts, "V"));
     if (e.amps) out.push_back(format_nominal(*e.amps, "A"));
     if (e.watts) out.push_back(format_nominal(*e.watts, "W"));

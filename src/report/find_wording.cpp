@@ -53,6 +53,7 @@ std::string body_of(const Part& part) {
     case PartKind::IntegratedSwitch:
         return "chip with its legs spread or a tab, beside the transformer";
     case PartKind::Regulator:
+    case PartKind::Thyristor:
         return "three legs with a tab";
     case PartKind::ShuntReference:
         return "three legs, small, near the optocoupler";

@@ -57,7 +57,8 @@ Words words_of(const Problem& p) {
     case ProblemKind::SameNetTwice:
         return {fmt::format("both leads are on {}", found), "a reading needs two nets"};
     case ProblemKind::UnreadableValue:
-        return {fmt::format("“{}” cannot be read as a value", found), "write it as " + expected};
+        return {fmt::format("“{}” cannot be read as a value{}", found, p.warning ? "; the part counts as one without" : ""),
+                "write it as " + expected};
     case ProblemKind::UnreadableTime:
         return {fmt::format("“{}” is no time", found), "write it as " + expected};
     case ProblemKind::NegativeValue:

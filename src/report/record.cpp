@@ -11,6 +11,8 @@
 
 #include <fmt/format.h>
 
+#include <map>
+
 namespace ohmo {
 namespace {
 
@@ -53,8 +55,12 @@ public:
         out += "</ul>\n";
     }
     void picture(const RecordPicture& p) override {
-        out += fmt::format("<p><img width=\"{}\" alt=\"{}\" src=\"data:image/{};base64,{}\"><br>{}</p>\n", kPictureWidth, escaped(p.title),
-                           p.file.ends_with(".png") ? "png" : "jpeg", base64(p.bytes), escaped(p.title));
+        out += fmt::format("<div class=\"picture\"><img width=\"{}\" alt=\"{}\" src=\"data:image/{};base64,{}\">\n", kPictureWidth,
+                           escaped(p.title), p.file.ends_with(".png") ? "png" : "jpeg", base64(p.bytes));
+        for (const auto& m : p.marks)
+            out += fmt::format("<span style=\"left:{:.0f}px;top:{:.0f}px\">{}</span>\n", m.spot.x * kPictureWidth, m.spot.y * kPictureWidth,
+                               escaped(m.text));
+        out += "</div>\n<p>" + escaped(p.title) + "</p>\n";
     }
     std::string out;
 };
@@ -81,6 +87,30 @@ void write_finding(const Analysis& a, Writer& w) {
         w.line("Nothing is settled yet. Suspect:");
         w.items(suspects);
     }
+}
+
+// What is to be replaced and what is suspect, each once, in the middle of its marked pins.
+std::vector<RecordMark> marks_on(const Analysis& a, std::size_t photo) {
+    std::map<std::string, std::vector<PhotoSpot>> spots;
+    const auto marks = marks_of(a.replay.photos, photo);
+    for (const auto* set : {&marks.own, &marks.derived})
+        for (const auto& [pin, spot] : *set) spots[pin.first].push_back(spot);
+    std::vector<RecordMark> out;
+    const auto mark = [&](int part, const std::string& sign) {
+        const auto found = spots.find(a.replay.board.part(part).ref);
+        if (found == spots.end()) return;
+        PhotoSpot middle;
+        for (const auto& s : found->second) {
+            middle.x += s.x / static_cast<double>(found->second.size());
+            middle.y += s.y / static_cast<double>(found->second.size());
+        }
+        out.push_back({sign + found->first, middle});
+        spots.erase(found);
+    };
+    for (const auto& line : a.plan.lines) mark(line.part, "✕ ");
+    for (const auto& b : a.assessment.parts)
+        if (b.bad >= a.replay.board.practice().shown_suspect) mark(b.part, "? ");
+    return out;
 }
 
 void write(const Analysis& a, const std::vector<RecordPicture>& pictures, Writer& w) {
@@ -134,13 +164,25 @@ void write(const Analysis& a, const std::vector<RecordPicture>& pictures, Writer
 
 } // namespace
 
-std::vector<RecordPicture> record_pictures(const Disk& disk, const Path& job, const Analysis& analysis) {
+std::vector<RecordPicture> pictures_of(const Analysis& a) {
     std::vector<RecordPicture> out;
-    for (const auto& photo : analysis.replay.photos) {
-        auto bytes = disk.read(photo_path(job, photo.file), kLargestPhoto);
-        out.push_back(
-            {photo.file, photo.back ? "The board from behind" : "The board from the front", bytes ? std::move(*bytes) : std::string()});
+    for (std::size_t i = 0; i < a.replay.photos.size(); ++i) {
+        const auto& photo = a.replay.photos[i];
+        out.push_back({photo.file, photo.back ? "The board from behind" : "The board from the front", marks_on(a, i), {}});
     }
+    for (const auto& [file, ref] : a.replay.part_pictures) {
+        const auto part = a.replay.board.find_part(ref);
+        const auto seen = part ? a.replay.looks.find(*part) : a.replay.looks.end();
+        const std::string title = part ? wording::part_title(a.replay.board.part(*part)) : ref;
+        out.push_back({file, seen == a.replay.looks.end() ? title : title + ": " + in_words(seen->second), {}, {}});
+    }
+    return out;
+}
+
+std::vector<RecordPicture> record_pictures(const Disk& disk, const Path& job, const Analysis& analysis) {
+    auto out = pictures_of(analysis);
+    for (auto& picture : out)
+        if (auto bytes = disk.read(photo_path(job, picture.file), kLargestPhoto)) picture.bytes = std::move(*bytes);
     return out;
 }
 
@@ -155,7 +197,9 @@ std::string record_html(const Analysis& analysis, const std::vector<RecordPictur
     write(analysis, pictures, writer);
     return "<!doctype html>\n<html lang=\"en\"><head><meta charset=\"utf-8\"><title>Repair record</title>\n"
            "<style>body{font-family:B612,sans-serif;max-width:46em;margin:2em auto;line-height:1.4}h2{border-bottom:1px solid "
-           "#bbb}</style></head><body>\n" +
+           "#bbb}"
+           ".picture{position:relative}.picture span{position:absolute;transform:translate(6px,-50%);background:#fff;border:1px solid "
+           "#000;padding:0 3px;font-size:13px}</style></head><body>\n" +
            writer.out + "</body></html>\n";
 }
 

@@ -240,6 +240,7 @@ std::string entry(const Board& board, const Entry& e) {
     case Do::Photo:
         return e.what == "mark"   ? fmt::format("{} {} on the photo", e.part, e.pin)
                : e.what == "gone" ? "photo taken out"
+               : e.saw == "part"  ? "photo of " + e.part
                                   : "photo of the " + (e.saw.empty() ? "board" : e.saw);
     case Do::Prove:
         return "work on " + e.part +

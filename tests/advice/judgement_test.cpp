@@ -44,6 +44,42 @@ TEST(Judgement, WhatAChainSaysIsNotMeasured) {
     }
 }
 
+// With figures by which a chain alone is enough to replace a part, what has nothing of its own against it is read once all the same, and
+// what was read is not.
+TEST(Judgement, WhatOnlyTheStoryCondemnsIsReadBeforeItGoes) {
+    Job job = discharged("rb6-fresh").with(symptom("bang")).with(alone("ohms", "Q1", 0.2));
+    auto practice = std::make_shared<Practice>(job.board.practice());
+    practice->open_below = 0.6;
+    practice->open_above = 0.05;
+    job.board.edited_practice = practice;
+    const auto before = analyse(job);
+    std::set<std::string> told;
+    for (const auto& b : before->assessment.parts) {
+        const std::string ref = before->replay.board.part(b.part).ref;
+        if (b.bad < practice->open_below)
+            job = job.with(act(Do::Verdict, ref.c_str(), "good"));
+        else if (b.spoken < practice->speaks_itself)
+            told.insert(ref);
+    }
+    ASSERT_TRUE(told.contains("R9") && !told.contains("Q1")) << "the sense resistor by the chain, the switch by its reading";
+    const auto a = analyse(job);
+    for (int p : a->next.open) ADD_FAILURE() << a->replay.board.part(p).ref << " " << a->assessment.of(p).bad;
+    EXPECT_FALSE(a->next.stop);
+    ASSERT_FALSE(a->next.acts.empty());
+    for (const auto& n : a->next.acts) {
+        EXPECT_TRUE(n.confirms && told.contains(a->replay.board.part(n.part).ref)) << wording::act_title(a->replay.board, n);
+        EXPECT_EQ(wording::act_title(a->replay.board, n).rfind("Before ", 0), 0u);
+    }
+    // Read alone it is sound; what was read alone and is bad is not asked for any more.
+    Entry sound = read_part("ohms", "R9", 0.33);
+    sound.lifted = true;
+    EXPECT_LT(bad(*analyse(job.with(sound)), "R9"), 0.1);
+    Entry open = read_part("ohms", "R9", 0);
+    open.lifted = open.over = true;
+    open.value.reset();
+    for (const auto& n : analyse(job.with(open))->next.acts) EXPECT_NE(a->replay.board.part(n.part).ref, "R9");
+}
+
 // Two rectifiers on one rail: the shorted one hides the other, so it is taken out and the place is read again.
 TEST(Judgement, ReadsThePlaceOfABadPart) {
     Job job = discharged("bd2-self-oscillating").with(symptom("ticking")).with(read("ohms", "+24V", "0V", 0.19));

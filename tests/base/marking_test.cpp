@@ -67,6 +67,13 @@ TEST(Marking, VoltsOnACan) {
 TEST(Marking, FuseCharacteristics) {
     EXPECT_EQ(meaning(*decode_marking("T2A"), MarkingScheme::Fuse)->characteristic, "time-lag");
     EXPECT_EQ(meaning(*decode_marking("F2A"), MarkingScheme::Fuse)->characteristic, "quick-acting");
+    EXPECT_EQ(meaning(*decode_marking("F2AL250V"), MarkingScheme::Fuse)->volts, 250);
+    EXPECT_EQ(meaning(*decode_marking("5A T 250V"), MarkingScheme::Fuse)->characteristic, "time-lag");
+    EXPECT_EQ(meaning(*decode_marking("5A fast"), MarkingScheme::Fuse)->characteristic, "quick-acting");
+    for (const auto& [text, amps] : {std::pair{"4A", 4.0}, {"500mA", 0.5}, {"1,6 A 250V", 1.6}}) { // how fast is not printed
+        EXPECT_NEAR(meaning(*decode_marking(text), MarkingScheme::Fuse)->value, amps, 1e-9) << text;
+        EXPECT_TRUE(meaning(*decode_marking(text), MarkingScheme::Fuse)->characteristic.empty()) << text;
+    }
 }
 
 TEST(Marking, NonsenseIsRefused) {

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The rank-one screen against solving anew: shorts, opens in the path of the current, junctions that go; and inductances beside capacitors.
+// The rank-one screen against solving anew: shorts, opens in the path of the current, junctions that go.
 #include "belief/screen.h"
 
 #include <gtest/gtest.h>
@@ -93,34 +93,4 @@ TEST(Screen, GainTellsAgreementFromContradiction) {
     Screened it;
     EXPECT_LT(it.screen.gain({{Divider::kFirst, kLnOpen, 1}}), -5); // opens, and reads 47 kohm where 0.3 ohm was read
     EXPECT_GT(it.screen.gain({{Divider::kFirst + 4, std::log(155e3), 0.03}}), -1);
-}
-
-// The winding beside a capacitor: what it draws at the meter's frequency hangs on an inductance that nobody gives.
-TEST(Network, CapacitanceBesideWindingsKnowsWhatItHangsOn) {
-    Circuit circuit;
-    circuit.nodes = 3;
-    std::vector<double> values(MeterUnknown::kCount, 0);
-    const auto unknown = [&](double v) {
-        values.push_back(v);
-        return static_cast<int>(values.size()) - 1;
-    };
-    circuit.reservoirs.push_back({1, 0, unknown(std::log(6e-3)), unknown(std::log(0.02)), 0.05, 0});
-    Core core;
-    core.coupling = 0.98;
-    for (const auto& [a, b] : std::vector<std::pair<int, int>>{{1, 0}, {2, 0}})
-        core.windings.push_back({a, b, unknown(std::log(0.2)), unknown(std::log(3e-4)), 1});
-    circuit.cores.push_back(core);
-    const std::vector<std::vector<char>> out(1, std::vector<char>(2, 0));
-    const std::vector<MeterProfile> meters(1);
-    const Place place{Quantity::Farads, 1, 0, 0, 0};
-    const auto f = Network(circuit, out, meters, values).read(place, nullptr, true);
-    for (std::size_t k = MeterUnknown::kCount; k < values.size(); ++k) {
-        auto up = values, down = values;
-        up[k] += 1e-4;
-        down[k] -= 1e-4;
-        const double slope = (Network(circuit, out, meters, up).read(place, nullptr, false).y -
-                              Network(circuit, out, meters, down).read(place, nullptr, false).y) /
-                             2e-4;
-        EXPECT_NEAR(f.slope(static_cast<Eigen::Index>(k)), slope, 1e-3 + 0.01 * std::fabs(slope)) << k - MeterUnknown::kCount;
-    }
 }

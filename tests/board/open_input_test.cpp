@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Chips and rails as boards have them, not as our own ten do: fed from the input, without a source pin, negative, with pins left out.
+#include "board/edit.h"
 #include "board/nominal.h"
 #include "board/roles.h"
 #include "circuit/board_circuit.h"
@@ -52,6 +53,29 @@ TEST(ChipPins, ByWhatBoardsCallThem) {
     EXPECT_TRUE(boost.own_supply);
     EXPECT_EQ(pins("U1 regulator - IN=A ADJ=B OUT=C").ground, "ADJ");
     EXPECT_EQ(pins("U1 shunt-reference 2.5V A=A K=B R=C").ground, "A");
+}
+
+// One word that is no value does not close the board: the part counts as one without, it is said, and other steps go on.
+TEST(OpenInput, AValueThatCannotBeReadIsSaidAndTakenForNone) {
+    Board draft;
+    draft.parts = {part("L1 choke UU9 1=A 2=B 3=C 4=D"), part("R1 resistor soon 1=A 2=C"), part("F1 fuse 4A 1=B 2=D")};
+    const auto made = make_board(draft);
+    ASSERT_TRUE(made);
+    const auto said = [&](const char* value) {
+        return std::count_if(made->warnings.begin(), made->warnings.end(),
+                             [&](const Problem& p) { return p.kind == ProblemKind::UnreadableValue && p.found == value; });
+    };
+    EXPECT_EQ(said("UU9"), 1);
+    EXPECT_EQ(said("soon"), 1);
+    EXPECT_EQ(said("4A"), 0);
+    EXPECT_TRUE(made->board.part(1).taken_for);
+    EXPECT_EQ(likely_value(made->board.part(1))->ohms, made->board.part(1).taken_for);
+    PartEdit rated;
+    rated.ref = "R1";
+    rated.watts = 2;
+    EXPECT_TRUE(apply_edit(made->board, rated));
+    rated.value = "later";
+    EXPECT_FALSE(apply_edit(made->board, rated));
 }
 
 TEST(OpenInput, AnyOfTheDocumentedPins) {

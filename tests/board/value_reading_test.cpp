@@ -35,6 +35,34 @@ TEST(ValueReading, MarkingsBecomeValues) {
     EXPECT_EQ(first(PartKind::Resistor, "soon"), "");
 }
 
+// What stands in files that others wrote.
+TEST(ValueReading, FiguresAreFoundAmongWords) {
+    const auto figure = [](PartKind kind, const char* text) { return printed_figure(kind, text).value_or(-1); };
+    const auto is = [&](PartKind kind, const char* text, double value) { EXPECT_NEAR(figure(kind, text) / value, 1, 1e-9) << text; };
+    is(PartKind::Resistor, "4.7 kΩ", 4700);
+    is(PartKind::Resistor, "22 kOhm 1 %", 22e3);
+    is(PartKind::Resistor, "47k/2W", 47e3);
+    is(PartKind::Resistor, "0Ω22", 0.22);
+    is(PartKind::Resistor, "2 x 100k", 100e3);
+    is(PartKind::Thermistor, "NTC 10R", 10);
+    is(PartKind::Thermistor, "10D-9", 10);
+    is(PartKind::Electrolytic, "10 µF 50 V", 10e-6);
+    is(PartKind::Electrolytic, "47uF/50V", 47e-6);
+    is(PartKind::Electrolytic, "47", 47e-6);
+    is(PartKind::Electrolytic, "220MFD", 220e-6);
+    is(PartKind::Tantalum, "106 16V", 10e-6);
+    is(PartKind::Ceramic, "104", 100e-9);
+    is(PartKind::Ceramic, "102 1KV", 1e-9);
+    is(PartKind::Film, "473J", 47e-9);
+    is(PartKind::Film, ".047", 47e-9);
+    is(PartKind::YCapacitor, "222M", 2.2e-9);
+    is(PartKind::XCapacitor, "0.1uF X2", 100e-9);
+    is(PartKind::Inductor, "22 µH", 22e-6);
+    is(PartKind::Choke, "2x10mH", 10e-3);
+    EXPECT_FALSE(printed_figure(PartKind::Choke, "UU9.8"));
+    EXPECT_FALSE(printed_figure(PartKind::Resistor, "soon"));
+}
+
 TEST(ValueReading, TheOtherReadingIsOffered) {
     const auto all = value_readings(PartKind::Resistor, "470");
     ASSERT_EQ(all.size(), 2u);

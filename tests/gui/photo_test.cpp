@@ -7,10 +7,13 @@
 #include "window_driver.h"
 
 #include <QBuffer>
+#include <QDialog>
 #include <QImage>
 #include <QImageReader>
 #include <QPainter>
 #include <QTableView>
+#include <QTextBrowser>
+#include <QToolButton>
 
 using namespace ohmo;
 using namespace ohmo::test;
@@ -112,6 +115,34 @@ TEST_F(Photo, PinsAreMarkedByClicks) {
     view->grab();                                                                                   // and is painted with its marks
     find<QAction>("action-photo")->trigger();
     EXPECT_TRUE(pane->map().isVisible());
+}
+
+// A picture of what was found: taken in the round, shown on the part's sheet, printed in the record.
+TEST_F(Photo, AFindingHasItsPicture) {
+    open("/jobs/half.ohmo.json");
+    disk.memory.files["/in/near.jpg"] = picture({300, 200}, "JPEG");
+    chosen = QStringLiteral("/in/near.jpg");
+    find<QAction>("action-look-round")->trigger();
+    auto* round = find<QDialog>("look-round");
+    auto* where = find<QLabel>("look-round-part");
+    for (std::size_t k = 0; k <= session->replay().board.parts.size(); ++k)
+        QTest::keyClick(round, where->text().startsWith(QStringLiteral("C5 ")) ? Qt::Key_Shift : k == 0 ? Qt::Key_Left : Qt::Key_Right);
+    ASSERT_TRUE(where->text().startsWith(QStringLiteral("C5 "))) << where->text().toStdString();
+    QTest::keyClick(round, Qt::Key_P);
+    ASSERT_TRUE(wait([this] { return !session->replay().part_pictures.empty(); }));
+    EXPECT_EQ(session->replay().part_pictures.front().part, "C5");
+    EXPECT_TRUE(disk.memory.files.contains("/jobs/" + session->replay().part_pictures.front().file));
+    round->close();
+    window->select_part(QStringLiteral("C5"));
+    find<QAction>("action-part-sheet")->trigger();
+    ASSERT_TRUE(wait([this] { return !find<QToolButton>("part-sheet-shown")->icon().isNull(); }));
+    find<QToolButton>("part-sheet-shown")->click();
+    auto* large = find<QLabel>("picture-shown");
+    ASSERT_TRUE(wait([&] { return !large->pixmap(Qt::ReturnByValue).isNull(); }));
+    ASSERT_TRUE(settled());
+    window->go_to(QStringLiteral("hand-back"));
+    auto* preview = find<QTextBrowser>("record-preview");
+    EXPECT_TRUE(wait([&] { return preview->toHtml().contains(QStringLiteral("<img")); }));
 }
 
 TEST_F(Photo, WithoutAFileThereIsNowhereToKeepIt) {

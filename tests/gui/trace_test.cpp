@@ -3,6 +3,7 @@
 #include "gui/window_driver.h"
 
 #include "board/open_ends.h"
+#include "gui/map/map_view.h"
 #include "gui/models/parts_model.h"
 #include "gui/models/rails_model.h"
 
@@ -108,6 +109,51 @@ TEST_F(Tracing, KeysOfTheTable) {
     click("paste-rows");
     EXPECT_TRUE(find<QLabel>("trace-note")->text().contains(QStringLiteral("Nothing was pasted")));
     EXPECT_EQ(board().parts.size(), 1u);
+}
+
+// Two pins are chosen on the map; a beep joins their nets, none parts them.
+TEST_F(Tracing, KeysOfTheMap) {
+    begin("blank.json");
+    type("+ R1 4k7 HV A");
+    type("+ R2 1k B 0V");
+    auto* map = window->findChild<QWidget*>(QStringLiteral("station-trace"))->findChild<MapView*>();
+    ASSERT_NE(map, nullptr);
+    const auto press = [&](const char* ref, std::vector<int> keys) {
+        window->select_part(QString::fromLatin1(ref));
+        for (int key : keys) QTest::keyClick(map, static_cast<Qt::Key>(key));
+    };
+    const auto same = [&] { return board().part(at(board(), "R1")).net("2") == board().part(at(board(), "R2")).net("1"); };
+    press("R1", {Qt::Key_J, Qt::Key_J});
+    EXPECT_TRUE(find<QLabel>("trace-note")->text().contains(QStringLiteral("R1.2 (A)")));
+    press("R2", {Qt::Key_J});
+    EXPECT_TRUE(find<QLabel>("trace-note")->text().contains(QStringLiteral("R2.1 (B)")));
+    ASSERT_FALSE(same());
+    press("R2", {Qt::Key_Return});
+    EXPECT_TRUE(same());
+    press("R1", {Qt::Key_J, Qt::Key_J});
+    press("R2", {Qt::Key_J, Qt::Key_X});
+    EXPECT_FALSE(same());
+    const auto before = session->job().journal.size();
+    press("R1", {Qt::Key_J, Qt::Key_Escape, Qt::Key_X, Qt::Key_Return});
+    EXPECT_EQ(session->job().journal.size(), before); // left off: nothing is told
+    press("R2", {Qt::Key_Delete});
+    EXPECT_FALSE(board().find_part("R2"));
+    press("R1", {Qt::Key_Insert});
+    EXPECT_EQ(find<QLineEdit>("bench-input")->text(), QStringLiteral("+ "));
+}
+
+// A rating that is not printed on the part after all goes.
+TEST_F(Tracing, RatingsAreThoseOfTheCell) {
+    begin("blank.json");
+    type("+ C1 220u 400V 105C HV 0V");
+    ASSERT_TRUE(write("C1", PartsModel::Rating, "400V"));
+    EXPECT_EQ(board().part(at(board(), "C1")).volts, 400);
+    EXPECT_FALSE(board().part(at(board(), "C1")).celsius);
+    ASSERT_TRUE(write("C1", PartsModel::Rating, ""));
+    EXPECT_FALSE(board().part(at(board(), "C1")).volts);
+    type("= C1 unrated 450V");
+    EXPECT_EQ(board().part(at(board(), "C1")).volts, 450);
+    EXPECT_EQ(replay(reader().parse(session->job().text())->job).board, board());
 }
 
 TEST_F(Tracing, OpenEndsAreMendedWhereTheyStand) {

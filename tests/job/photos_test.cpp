@@ -75,7 +75,13 @@ TEST(Photos, MarksLiveInTheJournal) {
     ASSERT_EQ(shown.derived.size(), 1u); // Q1's drain, from the front
     EXPECT_NEAR((shown.derived.at({"Q1", "D"}).x), 0.5, 1e-9);
     EXPECT_EQ(replay(job.with(photo("gone", "a.jpg"))).photos.size(), 1u);
-    for (const Entry& bad : {photo("added", ""), photo("added", "../../elsewhere.jpg"), photo("eaten", "a.jpg"),
-                             mark("a.jpg", "C5", "X", 0.1, 0.1), mark("a.jpg", "C99", "+", 0.1, 0.1), mark("a.jpg", "C5", "+", -1, 0.1)})
+    const auto with_one = job.with(part_picture("c.jpg", "C5")).with(part_picture("c.jpg", "C5")).with(part_picture("c.jpg", "Q1"));
+    EXPECT_EQ(replay(with_one).part_pictures, (std::vector<PartPicture>{{"c.jpg", "C5"}, {"c.jpg", "Q1"}}));
+    EXPECT_EQ(replay(with_one).photos.size(), 2u); // and are none of the board
+    EXPECT_EQ(replay(with_one).pictures().size(), 4u);
+    EXPECT_TRUE(replay(with_one.with(photo("gone", "c.jpg"))).part_pictures.empty());
+    for (const Entry& bad :
+         {photo("added", ""), photo("added", "../../elsewhere.jpg"), photo("eaten", "a.jpg"), mark("a.jpg", "C5", "X", 0.1, 0.1),
+          mark("a.jpg", "C99", "+", 0.1, 0.1), mark("a.jpg", "C5", "+", -1, 0.1), part_picture("c.jpg", "C99"), part_picture("c.jpg", "")})
         EXPECT_TRUE(has_errors(check_entry(demo_board(), reader().vocabulary(), bad, 0))) << bad.what << " " << bad.ref;
 }

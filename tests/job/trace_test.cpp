@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "base/text.h"
 #include "job/bench_line.h"
 #include "job/parts_rows.h"
 #include "job/trace_line.h"
@@ -98,6 +99,27 @@ TEST(TraceLine, ReadsMarkingsAndRatings) {
     EXPECT_EQ(board.part(3).value, "10k");
     EXPECT_EQ(board.net_name(board.part(3).net("2")), "G");
     EXPECT_EQ(board.net_name(board.part(3).net("1")), "HV");
+}
+
+// What people call a part is understood as its kind.
+TEST(TraceLine, TakesWordsOfTheTrade) {
+    const Job job = test::demo("rb6-fresh");
+    const auto kind = [&](const char* line) {
+        const auto entry = parse_trace_line(job.board, split_words(line));
+        EXPECT_TRUE(entry && *entry) << line;
+        if (!entry || !*entry) return std::pair(PartKind::Track, std::string());
+        const auto& edit = std::get<PartEdit>((*entry)->edits.front());
+        return std::pair(edit.kind.value_or(PartKind::Track), edit.value.value_or(""));
+    };
+    EXPECT_EQ(kind("+ Q77 npn 40V 0.5A C=HV B=N1 E=PGND").first, PartKind::BjtNpn);
+    EXPECT_EQ(kind("+ SCR7 400V 12A HV PGND N1").first, PartKind::Thyristor);
+    EXPECT_EQ(kind("+ R77 fusible 10R HV N1").first, PartKind::FusibleResistor);
+    EXPECT_EQ(kind("+ LED7 A=HV K=N1"), std::pair(PartKind::Diode, std::string("LED")));
+    EXPECT_EQ(kind("+ D77 led HV N1"), std::pair(PartKind::Diode, std::string("LED")));
+    EXPECT_EQ(kind("+ C77 100n +77V 0V").first, PartKind::Ceramic); // the rail's name is no value
+    EXPECT_EQ(kind("+ C77 2n2 1kV HV N1").first, PartKind::Ceramic);
+    EXPECT_EQ(kind("+ C77 47u +77V 0V").first, PartKind::Electrolytic);
+    EXPECT_EQ(kind("+ F77 4A HV N1"), std::pair(PartKind::Fuse, std::string("4A")));
 }
 
 TEST(Traced, EntriesFollowTheirPartsAndNets) {

@@ -128,6 +128,35 @@ TEST(Record, CarriesItsPhotos) {
     EXPECT_EQ(record_html(*a).find("Photos"), std::string::npos);
 }
 
+// What is to be replaced is marked on the board's photo in the middle of its pins, what was found on a part is named with it.
+TEST(Record, MarksItsPhotos) {
+    Entry photo;
+    photo.act = Do::Photo;
+    photo.what = "added";
+    photo.ref = "half.0011.png";
+    photo.saw = "front";
+    Job job = demo("rb6-half-way").with(photo).with(part_picture("half.4455.png", "C5"));
+    photo.what = "mark";
+    photo.part = "C5";
+    for (const auto& [pin, x] : {std::pair{"+", 0.2}, {"-", 0.3}}) {
+        photo.pin = pin;
+        photo.x = x;
+        photo.y = 0.25;
+        job = job.with(photo);
+    }
+    const auto a = analyse(job);
+    ASSERT_TRUE(
+        std::any_of(a->plan.lines.begin(), a->plan.lines.end(), [&](const auto& l) { return a->replay.board.part(l.part).ref == "C5"; }));
+    auto pictures = pictures_of(*a);
+    ASSERT_EQ(pictures.size(), 2u);
+    ASSERT_EQ(pictures[0].marks.size(), 1u);
+    EXPECT_EQ(pictures[0].marks[0].text, "✕ C5");
+    EXPECT_NEAR(pictures[0].marks[0].spot.x, 0.25, 1e-9);
+    EXPECT_EQ(pictures[1].title.substr(0, 2), "C5");
+    for (auto& picture : pictures) picture.bytes = "PNG";
+    EXPECT_NE(record_html(*a, pictures).find("left:160px;top:160px\">✕ C5<"), std::string::npos);
+}
+
 // A note stands in the record as long as it is, words of the vocabulary as people say them.
 TEST(Record, IsWrittenForPeople) {
     Entry note;

@@ -55,7 +55,7 @@ std::vector<DesignedSupply> designed_supplies() {
         {"constant-current", "230V", {"48V 3A"}, {{"line-filters", "2"}}},
         {"self-oscillating", "120V 60Hz", {"12V 1.5A"}, {}},
         {"self-oscillating", "230V", {"24V 2A", "12V 1A"}, {{"line-filters", "2"}}},
-        {"self-oscillating", "120V 60Hz", {"36V 4A", "5V 1A from 36V"}, {{"voltage-link", "closed"}}},
+        {"self-oscillating", "120V 60Hz", {"36V 4A", "5V 1A from 36V"}, {{"voltage-link", "closed"}, {"over-voltage", "crowbar"}}},
         {"half-bridge", "230V", {"12V 8A"}, {{"standby", "no"}, {"voltage-link", "none"}}},
         {"half-bridge", "120V 60Hz", {"24V 10A", "12V 4A", "-12V 0.5A"}, {{"voltage-link", "closed"}}},
         {"half-bridge", "230V", {"48V 8A", "12V 5A", "5V 10A", "3.3V 5A from 5V"}, {{"boards", "4"}, {"over-voltage", "clamp"}}},

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// An open feedback path lets every rail climb; what clamps a rail breaks first, else its capacitors.
+// An open feedback path lets every rail climb; what clamps a rail breaks first, else its capacitors. A crowbar fires before either.
 #include "base/statistics.h"
 #include "board/nominal.h"
 #include "damage/causes/cause.h"
@@ -23,6 +23,18 @@ void output_climbs(const Case& on, std::vector<Consequence>& out) {
     for (const auto& rail : on.board.rails) {
         const double volts = std::fabs(rail.volts) * p.climb;
         const NetId high = rail.volts < 0 ? rail.return_id : rail.net_id, low = rail.volts < 0 ? rail.net_id : rail.return_id;
+        bool fired = false;
+        for (int i = 0; i < static_cast<int>(on.board.parts.size()); ++i) {
+            const auto& part = on.board.part(i);
+            if (part.kind != PartKind::Thyristor || part.net("A") != high || part.net("K") != low) continue;
+            fired = true;
+            out.push_back(consequence({.fault = {i, FaultMode::Short, {}},
+                                       .cause = Cause::OutputClimbs,
+                                       .value = volts,
+                                       .limit = std::fabs(rail.volts),
+                                       .chance = p.crowbar_dies}));
+        }
+        if (fired) continue;
         for (int i = 0; i < static_cast<int>(on.board.parts.size()); ++i) {
             const auto& part = on.board.part(i);
             const auto nominal = likely_value(part);

@@ -204,6 +204,7 @@ bool PartsModel::write_rating(const Part& part, const std::string& text) {
         }
         *into = *figure;
     }
+    e.unrated = (part.volts && !e.volts) || (part.amps && !e.amps) || (part.watts && !e.watts) || (part.celsius && !e.celsius);
     return trace(std::move(e));
 }
 

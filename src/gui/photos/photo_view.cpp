@@ -20,6 +20,7 @@ constexpr double kMarkRadius = 5, kTipRadius = 11; // pixels at 100 % text
 constexpr double kNameGap = 12, kTipGap = 5;
 constexpr double kNear = 14; // pixels within which a click means a mark
 constexpr double kCloser = 1.25, kClosest = 12;
+constexpr int kSmallest = 400; // pixels: no halving below
 
 } // namespace
 
@@ -30,16 +31,32 @@ PhotoView::PhotoView(const Session& session, Selection& selection, const ThemeSo
     setFocusPolicy(Qt::StrongFocus);
     setMinimumHeight(160);
     const auto again = [this] { update(); };
-    connect(&session, &Session::job_changed, this, again);
+    connect(&session, &Session::job_changed, this, [this] {
+        find_marks();
+        update();
+    });
     connect(&session, &Session::analysis_changed, this, again);
     connect(&selection, &Selection::changed, this, again);
     connect(&theme, &ThemeSource::changed, this, again);
 }
 
-void PhotoView::show_photo(const QPixmap& picture, std::size_t photo) {
-    m_picture = picture;
+PhotoSizes photo_sizes(const QImage& picture) {
+    PhotoSizes out = {picture.convertToFormat(QImage::Format_RGB32)};
+    while (out.back().width() > kSmallest)
+        out.push_back(out.back().scaled(out.back().size() / 2, Qt::IgnoreAspectRatio, Qt::SmoothTransformation));
+    return out;
+}
+
+void PhotoView::show_photo(const PhotoSizes& sizes, std::size_t photo) {
+    m_sizes = sizes;
     m_photo = photo;
+    find_marks();
     fit();
+}
+
+void PhotoView::find_marks() {
+    const auto& photos = m_session.replay().photos;
+    m_marks = m_photo < photos.size() ? marks_of(photos, m_photo) : DerivedMarks{};
 }
 
 void PhotoView::show_leads(const MapLeads& leads) {
@@ -55,17 +72,17 @@ void PhotoView::mark_next(const std::optional<std::string>& pin) {
 
 void PhotoView::fit() {
     m_fitted = true;
-    if (m_picture.isNull()) return update();
-    const QSizeF scaled = QSizeF(m_picture.size()).scaled(size(), Qt::KeepAspectRatio);
+    if (m_sizes.empty()) return update();
+    const QSizeF scaled = QSizeF(size_kept()).scaled(size(), Qt::KeepAspectRatio);
     m_scale = scaled.width();
     m_origin = {(width() - scaled.width()) / 2, (height() - scaled.height()) / 2};
     update();
 }
 
 void PhotoView::zoom(double factor, QPointF about) {
-    const double fitted = QSizeF(m_picture.size()).scaled(size(), Qt::KeepAspectRatio).width();
+    const double fitted = QSizeF(size_kept()).scaled(size(), Qt::KeepAspectRatio).width();
     const double next = std::clamp(m_scale * factor, fitted, kClosest * fitted);
-    if (m_picture.isNull()) return;
+    if (m_sizes.empty()) return;
     if (next <= fitted) return fit();
     m_origin = about + (m_origin - about) * (next / m_scale);
     m_scale = next;
@@ -99,23 +116,19 @@ void PhotoView::keyPressEvent(QKeyEvent* event) {
 }
 
 void PhotoView::mousePressEvent(QMouseEvent* event) {
-    if (event->button() != Qt::LeftButton || m_picture.isNull()) return;
+    if (event->button() != Qt::LeftButton || m_sizes.empty()) return;
     const PhotoSpot spot = spot_at(event->position());
-    const double tall = static_cast<double>(m_picture.height()) / m_picture.width();
+    const double tall = static_cast<double>(size_kept().height()) / size_kept().width();
     if (m_next && spot.x >= 0 && spot.x <= 1 && spot.y >= 0 && spot.y <= tall) {
         Q_EMIT marked(spot);
         return;
     }
-    const auto& photos = m_session.replay().photos;
-    if (m_photo < photos.size()) {
-        const auto marks = marks_of(photos, m_photo);
-        for (const auto* set : {&marks.own, &marks.derived})
-            for (const auto& [pin, where] : *set)
-                if (QLineF(at(where), event->position()).length() < kNear) {
-                    m_selection.select(m_session.replay().board.find_part(pin.first).value_or(-1));
-                    return;
-                }
-    }
+    for (const auto* set : {&m_marks.own, &m_marks.derived})
+        for (const auto& [pin, where] : *set)
+            if (QLineF(at(where), event->position()).length() < kNear) {
+                m_selection.select(m_session.replay().board.find_part(pin.first).value_or(-1));
+                return;
+            }
     m_dragging = true;
     m_drag_from = event->position() - m_origin;
 }
@@ -191,12 +204,12 @@ void PhotoView::paint_name(QPainter& p, const std::string& ref, const std::vecto
 }
 
 // The lead goes to the pin of the part it is about, or else to any marked pin of the net.
-void PhotoView::paint_tip(QPainter& p, const DerivedMarks& marks, NetId net, bool red) const {
+void PhotoView::paint_tip(QPainter& p, NetId net, bool red) const {
     if (net < 0) return;
     const auto& board = m_session.replay().board;
     const PhotoSpot* best = nullptr;
     bool own_part = false;
-    for (const auto* set : {&marks.own, &marks.derived})
+    for (const auto* set : {&m_marks.own, &m_marks.derived})
         for (const auto& [pin, spot] : *set) {
             const auto part = board.find_part(pin.first);
             if (!part || board.part(*part).net(pin.second) != net) continue;
@@ -230,22 +243,21 @@ void PhotoView::paintEvent(QPaintEvent*) {
     QPainter p(this);
     const auto& t = m_theme.theme();
     p.fillRect(rect(), t.inset);
-    if (m_picture.isNull()) return;
+    if (m_sizes.empty()) return;
     p.setRenderHint(QPainter::Antialiasing);
     p.setRenderHint(QPainter::SmoothPixmapTransform);
-    p.drawPixmap(QRectF(m_origin, QSizeF(m_scale, m_scale * m_picture.height() / m_picture.width())), m_picture, m_picture.rect());
-    const auto& photos = m_session.replay().photos;
-    if (m_photo >= photos.size()) return;
-    const auto marks = marks_of(photos, m_photo);
+    auto near = m_sizes.begin(); // the smallest that is no smaller than what is painted
+    while (std::next(near) != m_sizes.end() && std::next(near)->width() >= m_scale * devicePixelRatioF()) ++near;
+    p.drawImage(QRectF(m_origin, QSizeF(m_scale, m_scale * size_kept().height() / size_kept().width())), *near, near->rect());
     std::map<std::string, std::vector<PhotoSpot>> parts;
-    for (const auto* set : {&marks.own, &marks.derived})
+    for (const auto* set : {&m_marks.own, &m_marks.derived})
         for (const auto& [pin, spot] : *set) {
-            paint_mark(p, pin.first, spot, set == &marks.own);
+            paint_mark(p, pin.first, spot, set == &m_marks.own);
             parts[pin.first].push_back(spot);
         }
     for (const auto& [ref, spots] : parts) paint_name(p, ref, spots);
-    paint_tip(p, marks, m_leads.red, true);
-    paint_tip(p, marks, m_leads.black, false);
+    paint_tip(p, m_leads.red, true);
+    paint_tip(p, m_leads.black, false);
 }
 
 } // namespace ohmo

@@ -6,19 +6,24 @@
 #include "gui/theme/theme.h"
 #include "job/photos.h"
 
-#include <QPixmap>
+#include <QImage>
 #include <QWidget>
 
 #include <optional>
+#include <vector>
 
 namespace ohmo {
+
+/// The picture as it is and halved again and again: what is painted is near the size it is painted at. Empty: no picture.
+using PhotoSizes = std::vector<QImage>;
+PhotoSizes photo_sizes(const QImage& picture); ///< not for the interface thread
 
 class PhotoView : public QWidget {
     Q_OBJECT
 public:
     PhotoView(const Session& session, Selection& selection, const ThemeSource& theme, QWidget* parent = nullptr);
     /// The picture, and which of the job's photos it is.
-    void show_photo(const QPixmap& picture, std::size_t photo);
+    void show_photo(const PhotoSizes& sizes, std::size_t photo);
     void show_leads(const MapLeads& leads);
     /// The pin that a click marks next; nothing: a click selects.
     void mark_next(const std::optional<std::string>& pin);
@@ -39,6 +44,8 @@ protected:
     void keyPressEvent(QKeyEvent* event) override;
 
 private:
+    void find_marks();
+    QSize size_kept() const { return m_sizes.empty() ? QSize() : m_sizes.front().size(); }
     void fit();
     void zoom(double factor, QPointF about);
     PhotoSpot spot_at(QPointF point) const;
@@ -46,12 +53,13 @@ private:
     QColor colour_of(Standing standing) const;
     void paint_mark(QPainter& p, const std::string& ref, const PhotoSpot& spot, bool own) const;
     void paint_name(QPainter& p, const std::string& ref, const std::vector<PhotoSpot>& spots) const;
-    void paint_tip(QPainter& p, const DerivedMarks& marks, NetId net, bool red) const;
+    void paint_tip(QPainter& p, NetId net, bool red) const;
 
     const Session& m_session;
     Selection& m_selection;
     const ThemeSource& m_theme;
-    QPixmap m_picture;
+    PhotoSizes m_sizes;
+    DerivedMarks m_marks;
     std::size_t m_photo = 0;
     MapLeads m_leads;
     std::optional<std::string> m_next;

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "appcore/background.h"
+#include "gui/photos/marked_picture.h"
 #include "gui/stations/station.h"
 #include "gui/text.h"
 #include "gui/widgets/panel.h"
@@ -14,8 +15,12 @@
 #include <QTextBrowser>
 #include <QTextDocument>
 
+#include <fmt/format.h>
+
 namespace ohmo {
 namespace {
+
+constexpr int kPreviewWidth = 640, kPrintedWidth = 2000; // pixels
 
 class HandBack : public QWidget {
     Q_OBJECT
@@ -98,8 +103,11 @@ private:
     void write_record(const QString& file) {
         m_note->setText(tr("Writing %1…").arg(file));
         const auto write = [&disk = m_with.session.disk(), analysis = m_with.session.analysis(), job = m_with.session.path(), file] {
-            const auto pictures = record_pictures(disk, job, *analysis);
-            const std::string text = file.endsWith(QStringLiteral(".pdf"))  ? record_pdf(record_html(*analysis, pictures))
+            const bool pdf = file.endsWith(QStringLiteral(".pdf"));
+            auto pictures = record_pictures(disk, job, *analysis);
+            if (pdf)
+                for (auto& picture : pictures) picture = painted(std::move(picture), kPrintedWidth);
+            const std::string text = pdf                                    ? record_pdf(record_html(*analysis, pictures))
                                      : file.endsWith(QStringLiteral(".md")) ? record_markdown(*analysis, pictures)
                                                                             : record_html(*analysis, pictures);
             return disk.write(ss(file), text);
@@ -122,6 +130,28 @@ private:
         return buffer.data().toStdString();
     }
 
+    // Those of the preview are read, painted and made small once, off the interface thread.
+    void load_pictures() {
+        const auto& a = m_with.session.analysis();
+        std::vector<std::string> wanted;
+        for (const auto& picture : pictures_of(*a)) {
+            wanted.push_back(picture.file + picture.title);
+            for (const auto& mark : picture.marks) wanted.back() += fmt::format(" {} {} {}", mark.text, mark.spot.x, mark.spot.y);
+        }
+        if (wanted == m_wanted) return;
+        m_wanted = wanted;
+        const auto read = [&disk = m_with.session.disk(), job = m_with.session.path(), a] {
+            auto pictures = record_pictures(disk, job, *a);
+            for (auto& picture : pictures) picture = painted(std::move(picture), kPreviewWidth);
+            return pictures;
+        };
+        in_background(this, read, [this, wanted](std::vector<RecordPicture> pictures) {
+            if (wanted != m_wanted) return;
+            m_pictures = std::move(pictures);
+            if (const auto& now = m_with.session.analysis()) m_preview->setHtml(qs(record_html(*now, m_pictures)));
+        });
+    }
+
     void refresh() {
         const auto& now = m_with.session.replay();
         for (auto& [id, b] : m_outcomes) b->setChecked(now.outcome == id);
@@ -130,7 +160,8 @@ private:
         if (!left.empty()) m_apart->setText(tr("Still off: %1. Next back: %2 (F8).").arg(left.size()).arg(qs(left.front().text)));
         const auto& a = m_with.session.analysis();
         if (!a) return;
-        m_preview->setHtml(qs(record_html(*a)));
+        m_preview->setHtml(qs(record_html(*a, m_pictures)));
+        load_pictures();
         const bool proven = !a->ladder.locked && a->ladder.current >= static_cast<int>(a->ladder.steps.size());
         m_caution->setVisible(!proven || now.outcome == "works-not-fit");
         if (!proven) {
@@ -149,6 +180,8 @@ private:
 
     Collaborators m_with;
     QTextBrowser* m_preview;
+    std::vector<std::string> m_wanted;     ///< what the pictures of the preview were made of
+    std::vector<RecordPicture> m_pictures; ///< small, of the preview
     std::vector<std::pair<std::string, QPushButton*>> m_outcomes;
     Card* m_caution = nullptr;
     QLabel *m_note = nullptr, *m_apart = nullptr;

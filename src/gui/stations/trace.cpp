@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "base/engineering.h"
+#include "gui/map/map_wiring.h"
 #include "gui/models/rails_model.h"
 #include "gui/stations/station.h"
 #include "gui/text.h"
@@ -36,6 +37,9 @@ public:
         map->map().show_whole(true); // every part is to be found
         split->addWidget(map);
         split->addWidget(make_tables());
+        auto* wiring = new MapWiring(with, map->map());
+        QObject::connect(wiring, &MapWiring::said, this, [this](const QString& what, bool good) { say(what, good); });
+        QObject::connect(wiring, &MapWiring::begin_part, m_table, &PartsTable::begin_part);
         split->setStretchFactor(0, 3);
         split->setStretchFactor(1, 2);
         split->setSizes({380, 230});

@@ -1,8 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "gui/widgets/apart_dialog.h"
 
-#include "appcore/background.h"
-#include "gui/photos/photo_import.h"
+#include "gui/photos/take_picture.h"
 #include "gui/text.h"
 #include "gui/widgets/panel.h"
 #include "report/wording.h"
@@ -23,7 +22,8 @@ constexpr QSize kThumbnail(96, 72);
 
 ApartDialog::ApartDialog(const Collaborators& with, QWidget* parent)
     : QDialog(parent), m_with(with), m_text(new QLineEdit), m_add(button(tr("&Came off"), "apart-add", "main")),
-      m_photo(button(tr("With a &picture…"), "apart-photo")), m_list(new QListWidget), m_says(body({}, "warn")), m_left(body({}, "muted")) {
+      m_photo(button(tr("With a &picture…"), "apart-photo")), m_list(new QListWidget),
+      m_pictures(new Thumbnails(with.session, kThumbnail * 2, this)), m_says(body({}, "warn")), m_left(body({}, "muted")) {
     auto* outer = dialog_layout(*this, "apart", tr("Taking apart, putting together"), {620, 520});
     outer->addWidget(
         body(tr("What comes off, in the order it does: screw and place, ribbon and which way round, wire and colour, polarity.")));
@@ -57,6 +57,10 @@ ApartDialog::ApartDialog(const Collaborators& with, QWidget* parent)
     connect(m_add, &QPushButton::clicked, this, [this] { log({}); });
     connect(m_photo, &QPushButton::clicked, this, [this] { with_photo(); });
     connect(m_list, &QListWidget::itemChanged, this, [this](QListWidgetItem* item) { tick(*item); });
+    connect(m_pictures, &Thumbnails::ready, this, [this](const std::string& file) {
+        for (int k = 0; k < m_list->count(); ++k)
+            if (m_notes[static_cast<std::size_t>(k)].photo == file) show_picture(k);
+    });
     connect(&with.session, &Session::job_changed, this, &ApartDialog::refresh);
     refresh();
     m_text->setFocus();
@@ -77,17 +81,9 @@ void ApartDialog::log(const std::string& photo) {
 
 void ApartDialog::with_photo() {
     if (m_text->text().trimmed().isEmpty()) return m_says->setText(tr("Write what came off first."));
-    if (m_with.session.path().empty()) return m_says->setText(tr("Save the job first (Ctrl+S): pictures are kept beside it."));
-    m_with.choose_file(this, {tr("A picture of it"), {}, tr("Pictures (*.png *.jpg *.jpeg)"), false}, [this](const QString& file) {
-        m_says->setText(tr("Taking the picture in…"));
-        in_background(
-            this,
-            [&disk = m_with.session.disk(), from = Path(ss(file)), job = m_with.session.path()] { return keep_photo(disk, from, job); },
-            [this](const Result<KeptPhoto>& kept) {
-                if (!kept) return m_says->setText(qs(wording::problem(kept.problem())));
-                log(kept->file);
-            });
-    });
+    take_picture(
+        this, m_with, tr("A picture of it"), [this](const QString& text, bool) { m_says->setText(text); },
+        [this](const std::string& file) { log(file); });
 }
 
 void ApartDialog::tick(const QListWidgetItem& item) {
@@ -126,42 +122,19 @@ void ApartDialog::refresh() {
     m_left->setText(m_notes.empty() ? QString()
                     : left.empty()  ? tr("Everything is back.")
                                     : tr("Still off: %1. Next back: %2.").arg(left.size()).arg(qs(left.front().text)));
-    load_pictures();
+    for (int row = 0; row < m_list->count(); ++row) show_picture(row);
 }
 
-// Each is read and made small once, off the interface thread.
-void ApartDialog::load_pictures() {
-    for (const auto& note : m_notes) {
-        if (note.photo.empty()) continue;
-        if (const auto at = m_pictures.find(note.photo); at != m_pictures.end()) {
-            if (at->second) show_picture(note.photo);
-            continue;
-        }
-        m_pictures[note.photo] = std::nullopt;
-        in_background(
-            this,
-            [&disk = m_with.session.disk(), job = m_with.session.path(), file = note.photo] {
-                const auto image = kept_photo(disk, job, file);
-                return image ? image->scaled(kThumbnail * 2, Qt::KeepAspectRatio, Qt::SmoothTransformation) : QImage();
-            },
-            [this, file = note.photo](const QImage& image) {
-                m_pictures[file] = image;
-                show_picture(file);
-            });
-    }
-}
-
-void ApartDialog::show_picture(const std::string& file) {
-    const QImage& image = *m_pictures[file];
+void ApartDialog::show_picture(int row) {
+    const auto& note = m_notes[static_cast<std::size_t>(row)];
+    if (note.photo.empty()) return;
+    const auto image = m_pictures->of(note.photo);
+    if (!image) return;
     const QSignalBlocker quiet(m_list);
-    for (int r = 0; r < m_list->count(); ++r) {
-        const auto& note = m_notes[static_cast<std::size_t>(r)];
-        if (note.photo != file) continue;
-        if (image.isNull())
-            m_list->item(r)->setText(qs(note.text) + tr("  (its picture cannot be read)"));
-        else
-            m_list->item(r)->setIcon(QIcon(QPixmap::fromImage(image)));
-    }
+    if (image->isNull())
+        m_list->item(row)->setText(qs(note.text) + tr("  (its picture cannot be read)"));
+    else
+        m_list->item(row)->setIcon(QIcon(QPixmap::fromImage(*image)));
 }
 
 } // namespace ohmo

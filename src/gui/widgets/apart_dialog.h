@@ -5,10 +5,6 @@
 #include "job/apart.h"
 
 #include <QDialog>
-#include <QImage>
-
-#include <map>
-#include <optional>
 
 class QLabel;
 class QLineEdit;
@@ -17,6 +13,8 @@ class QListWidgetItem;
 class QPushButton;
 
 namespace ohmo {
+
+class Thumbnails;
 
 class ApartDialog : public QDialog {
     Q_OBJECT
@@ -28,16 +26,15 @@ private:
     void log(const std::string& photo);
     void with_photo();
     void tick(const QListWidgetItem& item);
-    void load_pictures();
-    void show_picture(const std::string& file);
+    void show_picture(int row);
 
     Collaborators m_with;
     QLineEdit* m_text;
     QPushButton *m_add, *m_photo;
     QListWidget* m_list;
+    Thumbnails* m_pictures;
     QLabel *m_says, *m_left;
-    std::vector<ApartNote> m_notes;                          ///< by row
-    std::map<std::string, std::optional<QImage>> m_pictures; ///< small; nothing yet while it is read, empty where it cannot be
+    std::vector<ApartNote> m_notes; ///< by row
 };
 
 } // namespace ohmo

@@ -4,6 +4,7 @@
 #include "appcore/background.h"
 #include "gui/photos/photo_import.h"
 #include "gui/photos/photo_view.h"
+#include "gui/photos/take_picture.h"
 #include "gui/text.h"
 #include "gui/widgets/panel.h"
 #include "report/wording.h"
@@ -160,29 +161,19 @@ void BoardPane::mark(const PhotoSpot& spot) {
 }
 
 void BoardPane::add(bool back) {
-    if (m_with.session.path().empty()) return say(tr("Photos are kept beside the job: save it first (Ctrl+S)."), false);
-    m_with.choose_file(this, {back ? tr("Photo of the back") : tr("Photo of the front"), {}, tr("Pictures (*.png *.jpg *.jpeg)"), false},
-                       [this, back](const QString& file) { keep(file, back); });
-}
-
-void BoardPane::keep(const QString& file, bool back) {
-    const auto& disk = m_with.session.disk();
-    const Path from = ss(file), job = m_with.session.path();
-    say(tr("Taking the picture in…"), true);
-    m_add->setEnabled(false);
-    in_background(
-        this, [&disk, from, job] { return keep_photo(disk, from, job); },
-        [this, back](const Result<KeptPhoto>& kept) {
-            m_add->setEnabled(true);
-            if (!kept) return say(qs(wording::problem(kept.problem())), false);
-            Entry e;
-            e.act = Do::Photo;
-            e.what = "added";
-            e.ref = kept->file;
-            e.saw = back ? "back" : "front";
-            (void)m_with.logbook.log(e);
-            show_side(back);
-        });
+    const auto hear = [this](const QString& text, bool good) {
+        m_add->setEnabled(text.isEmpty() || !good);
+        say(text, good);
+    };
+    take_picture(this, m_with, back ? tr("Photo of the back") : tr("Photo of the front"), hear, [this, back](const std::string& file) {
+        Entry e;
+        e.act = Do::Photo;
+        e.what = "added";
+        e.ref = file;
+        e.saw = back ? "back" : "front";
+        (void)m_with.logbook.log(e);
+        show_side(back);
+    });
 }
 
 // Pictures are read and made smaller off the interface thread.
@@ -199,11 +190,16 @@ void BoardPane::load() {
     m_photo->show_photo({}, 0);
     const auto& disk = m_with.session.disk();
     in_background(
-        this, [&disk, job = m_with.session.path(), file] { return kept_photo(disk, job, file); },
-        [this, photo, number = ++m_load](const Result<QImage>& image) {
+        this,
+        [&disk, job = m_with.session.path(), file]() -> Result<PhotoSizes> {
+            const auto image = kept_photo(disk, job, file);
+            if (!image) return image.problems();
+            return photo_sizes(*image);
+        },
+        [this, photo, number = ++m_load](const Result<PhotoSizes>& sizes) {
             if (number != m_load) return;
-            if (!image) return say(qs(wording::problem(image.problem())), false);
-            m_photo->show_photo(QPixmap::fromImage(*image), static_cast<std::size_t>(photo));
+            if (!sizes) return say(qs(wording::problem(sizes.problem())), false);
+            m_photo->show_photo(*sizes, static_cast<std::size_t>(photo));
         });
 }
 

@@ -25,7 +25,6 @@ public:
 
 private:
     void add(bool back);
-    void keep(const QString& file, bool back);
     void show_side(bool back);
     void load();
     void refresh();

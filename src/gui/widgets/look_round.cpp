@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "gui/widgets/look_round.h"
 
+#include "gui/photos/take_picture.h"
 #include "gui/text.h"
 #include "gui/widgets/panel.h"
 #include "report/wording.h"
@@ -23,8 +24,8 @@ QString stage_text(const std::string& stage) { return stage.empty() ? LookRound:
 
 LookRound::LookRound(const Collaborators& with, QWidget* parent)
     : QDialog(parent), m_with(with), m_where(body({}, "muted")), m_part(heading({})), m_find(body({})), m_so_far(body({}, "muted")),
-      m_words(new QGridLayout) {
-    auto* outer = dialog_layout(*this, "look-round", tr("Look round"), {560, 440});
+      m_says(body({}, "muted")), m_words(new QGridLayout) {
+    auto* outer = dialog_layout(*this, "look-round", tr("Look round"), {660, 440});
     m_where->setObjectName(QStringLiteral("look-round-where"));
     m_part->setObjectName(QStringLiteral("look-round-part"));
     outer->addWidget(m_where);
@@ -44,7 +45,14 @@ LookRound::LookRound(const Collaborators& with, QWidget* parent)
     m_over = whole(tr("L  Stage looked over"), "look-round-over", "fine");
     m_smell = whole(tr("S  It smells here"), "look-round-smell", "smell");
     m_soot = whole(tr("O  Soot here"), "look-round-soot", "soot");
+    m_picture = button(tr("P  Picture of it…"), "look-round-picture");
+    m_picture->setAutoDefault(false);
+    connect(m_picture, &QPushButton::clicked, this, &LookRound::take_its_picture);
+    areas->addWidget(m_picture, 1);
     outer->addLayout(areas);
+    m_says->setObjectName(QStringLiteral("look-round-says"));
+    m_says->hide();
+    outer->addWidget(m_says);
     outer->addWidget(m_so_far, 1);
     m_so_far->setAlignment(Qt::AlignTop | Qt::AlignLeft);
     outer->addWidget(body(tr("A digit logs and goes on; Enter is fine. Left and Right: part before and after. PgUp, PgDown: stage before "
@@ -81,14 +89,16 @@ void LookRound::show_stop() {
     clear_layout(m_words);
     m_shown.clear();
     const bool there = !m_stops.empty() && !m_done;
-    for (auto* b : {m_over, m_smell, m_soot}) b->setEnabled(there);
+    for (auto* b : {m_over, m_smell, m_soot, m_picture}) b->setEnabled(there);
     const auto& now = m_with.session.replay();
     std::ptrdiff_t looked = std::count_if(m_stops.begin(), m_stops.end(), [](const LookStop& s) { return !s.seen.empty(); });
     QStringList found;
     for (const auto& s : m_stops)
         if (!s.seen.empty() && s.seen != "fine") found << tr("%1 %2").arg(qs(now.board.part(s.part).ref), word_text(s.seen));
+    const auto pictures = now.part_pictures.size();
     m_so_far->setText(tr("%1 of %2 parts looked at.").arg(looked).arg(m_stops.size()) +
-                      (found.isEmpty() ? QString() : QLatin1Char(' ') + tr("Found: %1.").arg(found.join(QStringLiteral(", ")))));
+                      (found.isEmpty() ? QString() : QLatin1Char(' ') + tr("Found: %1.").arg(found.join(QStringLiteral(", ")))) +
+                      (pictures == 0 ? QString() : QLatin1Char(' ') + tr("Pictures of findings: %1.").arg(pictures)));
     if (!there) {
         m_where->clear();
         m_find->clear();
@@ -129,6 +139,18 @@ void LookRound::look(const std::string& word) {
     e.saw = word;
     if (m_stops[m_at].seen != word) (void)m_with.logbook.log(e); // a second look at the same is no news
     go(1);
+}
+
+void LookRound::take_its_picture() {
+    if (m_stops.empty() || m_done) return;
+    const std::string ref = m_with.session.replay().board.part(m_stops[m_at].part).ref;
+    const auto hear = [this](const QString& text, bool good) {
+        set_voice(*m_says, good ? "muted" : "bad");
+        m_says->setText(text);
+        m_says->setVisible(!text.isEmpty());
+    };
+    take_picture(this, m_with, tr("Picture of %1").arg(qs(ref)), hear,
+                 [this, ref](const std::string& file) { (void)m_with.logbook.log(part_picture(file, ref)); });
 }
 
 void LookRound::area(const std::string& word) {
@@ -196,6 +218,8 @@ void LookRound::keyPressEvent(QKeyEvent* event) {
         return area("smell");
     case Qt::Key_O:
         return area("soot");
+    case Qt::Key_P:
+        return take_its_picture();
     case Qt::Key_Left:
     case Qt::Key_Backspace:
         return go(-1);

@@ -24,6 +24,7 @@ private:
     void refresh();
     void show_stop();
     void look(const std::string& word); ///< of the part, and on
+    void take_its_picture();
     void area(const std::string& word); ///< of the stage: fine (the rest of it, and on), smell, soot
     void go(int by);                    ///< parts
     void go_stage(int by);
@@ -33,10 +34,10 @@ private:
     std::vector<LookStop> m_stops;
     std::size_t m_at = 0;
     bool m_done = false; ///< once round
-    QLabel *m_where, *m_part, *m_find, *m_so_far;
+    QLabel *m_where, *m_part, *m_find, *m_so_far, *m_says;
     QGridLayout* m_words;
     std::vector<std::string> m_shown; ///< the words of the buttons
-    QPushButton *m_over, *m_smell, *m_soot;
+    QPushButton *m_over, *m_smell, *m_soot, *m_picture = nullptr;
 };
 
 } // namespace ohmo

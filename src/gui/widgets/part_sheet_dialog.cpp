@@ -2,6 +2,7 @@
 #include "gui/widgets/part_sheet_dialog.h"
 
 #include "appcore/background.h"
+#include "gui/photos/take_picture.h"
 #include "gui/text.h"
 #include "gui/widgets/panel.h"
 #include "gui/widgets/yielding.h"
@@ -10,19 +11,22 @@
 
 #include <QHBoxLayout>
 #include <QHeaderView>
+#include <QPushButton>
 #include <QTableWidget>
+#include <QToolButton>
 
 namespace ohmo {
 namespace {
 
 enum Column { kTest, kHere, kAlone, kWhenBad, kRead, kSisters, kColumns };
 constexpr std::size_t kMostHistory = 8;
+constexpr QSize kThumbnail(96, 72);
 
 } // namespace
 
 PartSheetDialog::PartSheetDialog(const Collaborators& with, QWidget* parent)
     : QDialog(parent), m_with(with), m_title(heading({})), m_judged(body({})), m_reasons(body({})), m_history(body({}, "muted")),
-      m_tests(new QTableWidget(0, kColumns)) {
+      m_tests(new QTableWidget(0, kColumns)), m_pictures(new QHBoxLayout), m_thumbnails(new Thumbnails(with.session, kThumbnail, this)) {
     auto* outer = dialog_layout(*this, "part-sheet", tr("Part sheet"), {940, 600});
     outer->addWidget(m_title);
     m_judged->setObjectName(QStringLiteral("part-sheet-judged"));
@@ -42,6 +46,13 @@ PartSheetDialog::PartSheetDialog(const Collaborators& with, QWidget* parent)
     share_columns(*m_tests, {4, 4, 4, 7, 4, 5});
     outer->addWidget(m_tests, 1);
     outer->addWidget(m_history);
+    m_pictures->setSpacing(6);
+    auto* add = button(tr("Picture of it…"), "part-sheet-picture");
+    add->setAutoDefault(false);
+    connect(add, &QPushButton::clicked, this, &PartSheetDialog::take_its_picture);
+    m_pictures->addStretch(1);
+    m_pictures->addWidget(add, 0, Qt::AlignBottom);
+    outer->addLayout(m_pictures);
     auto* ends = new QHBoxLayout;
     ends->addWidget(body(tr("Enter or a double click puts the test into the bench line. The sheet follows the selected part."), "muted"),
                     1);
@@ -53,9 +64,13 @@ PartSheetDialog::PartSheetDialog(const Collaborators& with, QWidget* parent)
     connect(m_tests, &QTableWidget::cellActivated, this, [this](int row) { take(row); });
     connect(&with.selection, &Selection::changed, this, &PartSheetDialog::ask);
     connect(&with.session, &Session::analysis_changed, this, &PartSheetDialog::ask);
+    connect(&with.session, &Session::job_changed, this, &PartSheetDialog::show_pictures);
+    connect(&with.selection, &Selection::changed, this, &PartSheetDialog::show_pictures);
+    connect(m_thumbnails, &Thumbnails::ready, this, &PartSheetDialog::show_pictures);
     if (const auto& a = with.session.analysis(); a && with.selection.part() < 0 && !a->assessment.parts.empty())
         with.selection.select(a->assessment.parts.front().part); // the most suspect one
     ask();
+    show_pictures();
     m_tests->setFocus();
 }
 
@@ -111,6 +126,45 @@ void PartSheetDialog::show_sheet(const Analysis& a, const PartSheet& sheet) {
         history << qs(wording::entry(board, a.job.journal[static_cast<std::size_t>(sheet.history[k])]));
     m_history->setText(history.isEmpty() ? tr("Nothing was logged on it yet.")
                                          : tr("Logged: %1.").arg(history.join(QStringLiteral(" · "))));
+}
+
+std::string PartSheetDialog::chosen() const {
+    const auto& board = m_with.session.replay().board;
+    const int part = m_with.selection.part();
+    return part < 0 || part >= static_cast<int>(board.parts.size()) ? std::string() : board.part(part).ref;
+}
+
+void PartSheetDialog::take_its_picture() {
+    const std::string ref = chosen();
+    if (ref.empty()) return;
+    take_picture(
+        this, m_with, tr("Picture of %1").arg(qs(ref)), [this](const QString& text, bool) { m_history->setText(text); },
+        [this, ref](const std::string& file) { (void)m_with.logbook.log(part_picture(file, ref)); });
+}
+
+// A small picture each, which opens large.
+void PartSheetDialog::show_pictures() {
+    while (m_pictures->count() > 2) { // the stretch and the button stay
+        QLayoutItem* item = m_pictures->takeAt(0);
+        delete item->widget();
+        delete item;
+    }
+    const std::string ref = chosen();
+    for (const auto& picture : m_with.session.replay().part_pictures) {
+        if (picture.part != ref) continue;
+        auto* b = new QToolButton;
+        b->setObjectName(QStringLiteral("part-sheet-shown"));
+        b->setAccessibleName(tr("Picture of %1").arg(qs(ref)));
+        b->setToolTip(tr("Larger"));
+        b->setIconSize(kThumbnail);
+        if (const auto small = m_thumbnails->of(picture.file); small && !small->isNull())
+            b->setIcon(QIcon(QPixmap::fromImage(*small)));
+        else
+            b->setText(small ? tr("%1 cannot be read").arg(qs(picture.file)) : tr("reading…"));
+        connect(b, &QToolButton::clicked, this,
+                [this, picture] { show_picture(this, m_with.session, picture.file, tr("Picture of %1").arg(qs(picture.part))); });
+        m_pictures->insertWidget(m_pictures->count() - 2, b);
+    }
 }
 
 void PartSheetDialog::take(int row) {
