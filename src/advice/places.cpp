@@ -62,7 +62,8 @@ std::vector<PartReading> readings_alone(const Board& board, const BoardRoles& ro
     if (part.kind == PartKind::Optocoupler) pairs.emplace_back(part.net("C"), part.net("E"));
     if (part.kind == PartKind::Regulator) pairs.emplace_back(part.net("OUT"), part.net(chip_pins(part).ground));
     const bool junction = is_diode_like(part.kind) || part.kind == PartKind::Bridge || part.kind == PartKind::BjtNpn ||
-                          part.kind == PartKind::BjtPnp || part.kind == PartKind::Thyristor;
+                          part.kind == PartKind::BjtPnp || part.kind == PartKind::Thyristor || part.kind == PartKind::Regulator ||
+                          part.kind == PartKind::ShuntReference;
     Places out(board.practice());
     for (const auto& [red, black] : pairs) {
         out.add(Quantity::Ohms, red, black, board.practice().minutes_read);

@@ -32,7 +32,12 @@ double ohms_of_axis(double y) {
 
 double farads_axis(double farads) {
     const double c = std::max(farads, 1e-13);
-    return std::log(c * kMostFarads / (c + kMostFarads));
+    return std::log(c * kMostFarads / (c + kMostFarads) + kLastDigitFarads);
+}
+
+double farads_axis_slope(double farads) {
+    const double share = kMostFarads / (farads + kMostFarads);
+    return share * share / (farads * share + kLastDigitFarads);
 }
 
 double esr_axis(double ohms) {
@@ -45,7 +50,7 @@ double axis_value(Quantity what, double y) {
     case Quantity::Diode:
         return std::max(y, 0.0);
     case Quantity::Farads:
-        return std::exp(y);
+        return std::max(std::exp(y) - kLastDigitFarads, 0.0);
     case Quantity::Esr:
     case Quantity::Residue:
         return std::max(std::exp(y) - kLastDigitEsr, 0.0);
@@ -78,7 +83,7 @@ Touched touched(const Practice& p, Quantity what, const Shown& shown, bool alone
         break;
     case Quantity::Farads:
         out.y = shown.over ? std::log(kMostFarads) : farads_axis(shown.value);
-        out.noise = shown.over ? 1 : alone ? p.touch_farads_alone : p.touch_farads;
+        out.noise = shown.over ? 1 : alone ? p.touch_farads_alone : with(p.touch_farads, p.stray_farads / (shown.value + kLastDigitFarads));
         break;
     case Quantity::Esr:
     case Quantity::Residue:

@@ -1,20 +1,22 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The axis on which readings are compared: ln(ohms + the last digit) bent flat at over-range, volts, ln(farads), ln(ESR + the last digit);
-// a scope's residue as the ESR that the formula makes of it.
+// The axis on which readings are compared: ln(ohms + the last digit) bent flat at over-range, volts, ln(farads + the last digit), ln(ESR +
+// the last digit); a scope's residue as the ESR that the formula makes of it.
 #pragma once
 #include "belief/network.h"
 #include "board/practice.h"
 
 namespace ohmo::belief {
 
-inline constexpr double kLastDigitOhms = 0.05; ///< of a hand meter, with what is left of its leads
-inline constexpr double kMostOhms = 3e7;       ///< beyond that everything is over-range
+inline constexpr double kLastDigitOhms = 0.05;    ///< of a hand meter, with what is left of its leads
+inline constexpr double kMostOhms = 3e7;          ///< beyond that everything is over-range
+inline constexpr double kLastDigitFarads = 1e-11; ///< with what is between the leads themselves
 inline constexpr double kMostFarads = 0.1, kMostEsr = 100, kLastDigitEsr = 0.02;
 
 double ohms_axis(double ohms);
 double ohms_axis_slope(double ohms);
 double ohms_of_axis(double y);
 double farads_axis(double farads);
+double farads_axis_slope(double farads);
 double esr_axis(double ohms);
 double axis_value(Quantity what, double y); ///< SI
 double axis_over(Quantity what);            ///< where over-range is taken to lie

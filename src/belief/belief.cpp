@@ -21,6 +21,7 @@ namespace ohmo::belief {
 namespace {
 
 constexpr double kLeastLn = -60;
+constexpr double kAboveSlip = 0.5;    // nats: a reading that its mode explains
 constexpr double kNegligible = 1e-14; // of a state
 constexpr std::size_t kMostJoints = 40, kBranches = 24;
 constexpr double kSwitchMeter = 0.7; // nats by which another kind of meter must be better
@@ -231,6 +232,20 @@ private:
         }
     }
 
+    // Those that this fit does not take to be of something else.
+    static std::vector<Sight> without_slips(const Fit& done, const std::vector<Sight>& seen, double slip) {
+        std::vector<Sight> out;
+        for (std::size_t j = 0; j < seen.size(); ++j)
+            if (done.ln[j] > ln_slip(seen[j], slip) + kAboveSlip) out.push_back(seen[j]);
+        return out;
+    }
+    static double slipped_ln(const std::vector<Sight>& seen, const std::vector<Sight>& kept, double slip) {
+        double out = 0;
+        for (const auto& s : seen) out += ln_slip(s, slip);
+        for (const auto& s : kept) out -= ln_slip(s, slip);
+        return out;
+    }
+
     Memory::DirectFit fit_alone(int u, const std::vector<Sight>& seen, const FitOptions& options) const {
         const auto& mine = unit(u);
         const auto& island = model().islands[static_cast<std::size_t>(mine.island)];
@@ -242,9 +257,13 @@ private:
             const auto prior = prior_in(island, mode);
             std::vector<double> start;
             for (const auto& p : prior) start.push_back(p.middle);
-            const Fit done = fit(mine.alone, bench, prior, start, seen, bell);
+            Fit done = fit(mine.alone, bench, prior, start, seen, bell);
             out.ln.push_back(done.evidence);
             out.each.push_back(done.ln);
+            if (const auto kept = without_slips(done, seen, bell.slip); kept.size() < seen.size()) { // of which nothing is learned
+                done = fit(mine.alone, bench, prior, start, kept, bell);
+                out.ln.back() = std::max(out.ln.back(), done.evidence + slipped_ln(seen, kept, bell.slip));
+            }
             auto& refined = out.refined.emplace_back();
             for (std::size_t k = 0; k < prior.size(); ++k) {
                 if (island.owner[k] != u || done.slopes.col(static_cast<Eigen::Index>(k)).isZero()) continue;

@@ -32,6 +32,8 @@ double prior_variance(const Unknown& u, double value) {
     return u.spread * u.spread * (u.tails && z > kTailsFrom ? z / kTailsFrom : 1);
 }
 
+double slip_of(const Sight& seen, double slip) { return slip * std::pow(0.2, seen.confirmed); }
+
 // What the evidence by those bells leaves out.
 double tails_evidence(const Unknown& u, double value) {
     const double z = deviation(u, value);
@@ -54,6 +56,8 @@ Eigen::MatrixXd shared(const Eigen::MatrixXd& slopes, const Eigen::VectorXd& var
 } // namespace
 
 double ln_bell(double e, double s) { return -0.5 * e * e - std::log(s * std::sqrt(2 * std::numbers::pi)); }
+
+double ln_slip(const Sight& seen, double slip) { return std::log(slip_of(seen, slip)) + ln_broad(seen.place.what); }
 
 double ln_student(double e, double s) {
     static const double norm = std::lgamma((kFreedom + 1) / 2) - std::lgamma(kFreedom / 2) - 0.5 * std::log(kFreedom * std::numbers::pi);
@@ -210,12 +214,11 @@ Fit fit(const Circuit& circuit, const Bench& bench, const std::vector<Unknown>& 
     out.residual.resize(seen.size());
     for (std::size_t j = 0; j < seen.size(); ++j) {
         const auto i = static_cast<Eigen::Index>(j);
-        const double slip = options.slip * std::pow(0.2, seen[j].confirmed);
-        const double broad = ln_broad(seen[j].place.what);
+        const double slip = slip_of(seen[j], options.slip), broad = ln_broad(seen[j].place.what);
         out.residual[j] = best_miss(i) / seen[j].touch.noise;
         double ln = 0;
         if (out.slipped[j] != 0)
-            ln = std::log(slip) + broad;
+            ln = ln_slip(seen[j], options.slip);
         else if (options.tails)
             ln = std::log((1 - slip) * std::exp(ln_student(e(i), l(i, i))) + slip * kBroadShare * std::exp(broad));
         else

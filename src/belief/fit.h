@@ -66,6 +66,9 @@ struct Near {
 Fit fit(const Circuit& circuit, const Bench& bench, const std::vector<Unknown>& prior, const std::vector<double>& start,
         const std::vector<Sight>& seen, const FitOptions& options, const Near& near = {});
 
+/// ln density of a reading that is of something else: the less likely the oftener it was read.
+double ln_slip(const Sight& seen, double slip);
+
 /// ln density of Student's law with five degrees of freedom, or of the bell.
 double ln_student(double deviations, double spread);
 double ln_bell(double deviations, double spread);

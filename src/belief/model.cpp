@@ -201,11 +201,15 @@ private:
         const Part& part = m_board.part(index); // the mains switch is on for the cold readings
         const bool untold = part.kind == PartKind::Switch && part.value.empty() && part.stage != "mains-in";
         for (const auto& m : pe.modes) {
-            if (renewed) break; // new parts are taken to be good
+            if (renewed && !m.setting) continue; // new parts are taken to be good
             const bool here = m.values.empty() ? side == 0 : side_of[static_cast<std::size_t>(m.values.front().unknown)] == side;
             if (!here) continue;
-            if (untold && m.fault.mode != FaultMode::Open) continue;
-            UnitMode mode{m.fault, untold ? m_board.practice().set_open : m.wear, {}, conducts_wrongly(m.fault.mode), untold};
+            if (untold && m.fault.mode != FaultMode::Open) continue; // a switch
+            UnitMode mode{m.fault,
+                          untold ? m_board.practice().set_open : m.wear,
+                          {},
+                          !m.setting && conducts_wrongly(m.fault.mode),
+                          untold || m.setting};
             for (const auto& v : m.values)
                 if (numbered(v.unknown) >= 0) mode.values.push_back({numbered(v.unknown), v.middle, v.spread});
             unit.modes.push_back(std::move(mode));

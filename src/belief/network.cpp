@@ -421,7 +421,7 @@ Forecast Network::read_alternating(const Place& place, const Shown* shown, bool 
         out.over = reactance <= 0 || farads > kMostFarads / 2;
         out.y = (reactance <= 0 ? std::log(kMostFarads) : farads_axis(farads)) + value(meter_unknown(place, MeterUnknown::kFarads));
         if (reactance > 0)
-            factor = -kMostFarads / (farads + kMostFarads) / reactance;
+            factor = -farads_axis_slope(farads) * farads / reactance;
         else if (shown != nullptr && !shown->over && shown->value > 0) // a winding has the better of it: the chord to what was shown
             factor = (farads_axis(shown->value) - std::log(kMostFarads)) / (1 / (w * shown->value) - reactance);
         const double drawn = wound_share(place, v, w) / std::max(std::abs(z), 1e-9);

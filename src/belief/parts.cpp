@@ -96,6 +96,10 @@ private:
 
     int junction(const Junction& j) {
         const int index = unknown(junction_of(j));
+        if (m_part.kind == PartKind::Regulator && is_negative()) {
+            m_turned.push_back(unknown({kLnNoJunction, kOpenSpread}));
+            m_out.elements.junctions.push_back({j.cathode, j.anode, 2, {j.cathode, j.anode, 0}, {1, -1, 0}, m_turned.back(), j.n, -1});
+        }
         m_out.elements.junctions.push_back({j.anode, j.cathode, 2, {j.anode, j.cathode, 0}, {1, -1, 0}, index, j.n, -1});
         const bool low = j.bv > 0 && j.bv < m_p.low_zener_volts;
         if (low) { // the breakdown of a low Zener, a milliampere at its volts
@@ -195,7 +199,7 @@ private:
                               : power  ? Unknown{std::log(m_p.chip_power_pin_ohms), m_p.chip_power_pin_ohms_spread}
                               : supply ? Unknown{std::log(m_p.chip_supply_pin_ohms), m_p.chip_supply_pin_ohms_spread}
                                        : Unknown{std::log(m_p.chip_pin_ohms), m_p.chip_pin_ohms_spread};
-            conductor(pin.id, low, u);
+            m_pins.push_back(conductor(pin.id, low, u));
         }
         if (m_part.net("S") >= 0 && m_part.net("S") != ground) conductor(m_part.net("S"), ground, {std::log(1e6), 1});
     }
@@ -216,8 +220,11 @@ private:
         for (std::size_t k = 0; k < m_healthy.junctions.size(); ++k) {
             const auto& j = m_healthy.junctions[k];
             const auto at = find(faulty.junctions, used, [&](const Junction& o) { return o.anode == j.anode && o.cathode == j.cathode; });
-            if (!at) set(m_junction[k], kLnNoJunction, kOpenSpread);
+            if (!at)
+                set(m_junction[k], regulates() ? std::log(m_p.open_chip_junction) : kLnNoJunction,
+                    regulates() ? m_p.open_chip_junction_spread : kOpenSpread);
         }
+        if (m_part.kind == PartKind::Regulator && m_mode->fault.mode == FaultMode::Open) opened_inside();
         for (std::size_t k = 0; k < m_healthy.bipolars.size(); ++k)
             if (faulty.bipolars.size() <= k) set(m_bipolar[k], kLnNoJunction, kOpenSpread);
         for (std::size_t k = 0; k < m_healthy.capacitors.size(); ++k) {
@@ -243,6 +250,39 @@ private:
                     set(r, healthy(r).middle + std::log(is.ohms / was.ohms), m_p.high_factor_spread);
                 if (is.henry != was.henry) set(l, healthy(l).middle + std::log(is.henry / was.henry), kOpenedSpread);
             }
+    }
+
+    bool regulates() const { return m_part.kind == PartKind::Regulator || m_part.kind == PartKind::ShuntReference; }
+
+    // A bond that is off, or a chip that has cracked: its pins may show what they did, or nothing, or a volt or two.
+    void opened_inside() {
+        for (int index : m_pins) set(index, std::log(m_p.open_chip_ohms), m_p.open_chip_ohms_spread);
+        for (std::size_t k = 0; k < m_healthy.junctions.size(); ++k) {
+            const auto& values = m_mode->values;
+            if (std::any_of(values.begin(), values.end(), [&](const Override& o) { return o.unknown == m_junction[k]; })) continue;
+            const double sound = healthy(m_junction[k]).middle, gone = std::log(m_p.open_chip_junction) - m_p.open_chip_junction_spread;
+            set(m_junction[k], (sound + gone) / 2, (sound - gone) / 2);
+        }
+    }
+
+public:
+    // Below ground the substrate is the input, and its junctions stand the other way round; some are made so and some are not.
+    void add_turned() {
+        if (m_turned.empty()) return;
+        PartElements::Mode mode{{m_index, FaultMode::Reversed, {}}, m_p.turned_substrate, {}, true};
+        for (std::size_t k = 0; k < m_turned.size(); ++k) {
+            mode.values.push_back({m_junction[k], kLnNoJunction, kOpenSpread});
+            mode.values.push_back({m_turned[k], healthy(m_junction[k]).middle, healthy(m_junction[k]).spread});
+        }
+        m_out.modes.push_back(std::move(mode));
+    }
+
+private:
+    bool is_negative() const {
+        const auto nominal = nominal_value(m_part);
+        if (nominal && nominal->volts && *nominal->volts != 0) return *nominal->volts < 0;
+        return std::any_of(m_board.rails.begin(), m_board.rails.end(),
+                           [&](const Rail& r) { return r.volts < 0 && r.net_id == m_part.net("OUT"); });
     }
 
     template <class List, class Same>
@@ -313,6 +353,8 @@ private:
     Netlist m_healthy;
     PartElements m_out;
     std::vector<int> m_resistor, m_junction, m_bipolar;
+    std::vector<int> m_turned;                               ///< junctions the other way round
+    std::vector<int> m_pins;                                 ///< of a chip: what each draws
     std::vector<std::pair<int, int>> m_capacitor, m_winding; ///< farads and ESR, ohms and henry
     std::vector<Extra> m_extra;
     PartElements::Mode* m_mode = nullptr;
@@ -334,6 +376,7 @@ PartElements part_elements(const Board& board, const BoardRoles& roles, int inde
                 if (roots[i].fault.mode == FaultMode::Short && roots[k].fault.mode == FaultMode::Short)
                     out.add_mode(roots[i].fault, (roots[i].weight + roots[k].weight) * p.two_legs_share / 3,
                                  {roots[i].fault, roots[k].fault});
+    out.add_turned();
     return out.take();
 }
 

@@ -15,6 +15,7 @@ struct PartElements {
         Fault fault;
         double wear;
         std::vector<Override> values;
+        bool setting = false; ///< how the part may be made or set: no fault
     };
     std::vector<Mode> modes; ///< without "fine"
 };

@@ -113,7 +113,8 @@ double Screen::moved_alternating(std::size_t reading, const std::vector<Override
     const int a = place.red, b = place.black;
     const std::complex<double> whole = z(a, a) + z(b, b) - 2.0 * z(a, b);
     const auto axis = [&](std::complex<double> x) {
-        return place.what == Quantity::Farads ? -std::log(w * std::max(0.0, -x.imag()) + 1 / kMostFarads) : esr_axis(x.real());
+        return place.what == Quantity::Farads ? std::log(1 / (w * std::max(0.0, -x.imag()) + 1 / kMostFarads) + kLastDigitFarads)
+                                              : esr_axis(x.real());
     };
     double out = 0;
     const auto change = [&](int p, int q, std::complex<double> more) {

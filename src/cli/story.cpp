@@ -12,7 +12,7 @@ namespace {
 void print_story(const Analysis& a, std::ostream& out) {
     if (a.assessment.stories.empty()) return;
     const auto& s = a.assessment.stories.front();
-    out << "Likeliest story, " << format_share(s.p) << "\n";
+    out << "Likeliest story, exactly so " << format_share(s.p) << "\n";
     int number = 0;
     for (const auto& step : s.scenario.steps)
         out << fmt::format("{:>3}. {}: {}\n", ++number, wording::fault(a.replay.board, step.fault), wording::step(a.replay.board, step));

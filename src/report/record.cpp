@@ -79,7 +79,7 @@ void write_finding(const Analysis& a, Writer& w) {
         if (b.bad >= board.practice().shown_suspect && !a.replay.evidence.renewed.contains(b.part))
             suspects.push_back(fmt::format("{}, {}", wording::fault(board, b.leading), format_share(b.bad)));
     if (!story.empty() && stands) {
-        w.line(fmt::format("Likeliest chain of events, {}:", format_share(a.assessment.stories.front().p)));
+        w.line(fmt::format("Likeliest chain of events (exactly this and nothing else: {}):", format_share(a.assessment.stories.front().p)));
         w.items(story);
     } else if (suspects.empty()) {
         w.line(story.empty() ? "Nothing on the board explains the complaint." : "Nothing is settled, and no part stands out.");

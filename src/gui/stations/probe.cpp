@@ -372,7 +372,7 @@ private:
             m_story->set_text(tr("No story has one chance in a thousand yet."));
         } else {
             const auto& s = a->assessment.stories.front();
-            m_story->set_title(tr("Likeliest story · %1").arg(qs(format_share(s.p))));
+            m_story->set_title(tr("Likeliest story · exactly so %1").arg(qs(format_share(s.p))));
             QStringList lines;
             int n = 0;
             for (const auto& st : s.scenario.steps) lines << QStringLiteral("%1  %2").arg(++n).arg(qs(wording::fault(board, st.fault)));

@@ -153,7 +153,7 @@ private:
             return;
         }
         const auto& s = a->assessment.stories[static_cast<std::size_t>(row)];
-        m_title->setText(row == 0 ? tr("Likeliest story, %1").arg(qs(format_share(s.p)))
+        m_title->setText(row == 0 ? tr("Likeliest story, exactly so %1").arg(qs(format_share(s.p)))
                                   : tr("Rival story, %1").arg(qs(format_share(s.p))));
         std::vector<QString> evidence;
         for (const auto& st : s.scenario.steps) evidence.push_back(evidence_for(*a, st.fault));
