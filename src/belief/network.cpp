@@ -425,7 +425,8 @@ Forecast Network::read_alternating(const Place& place, const Shown* shown, bool 
         else if (shown != nullptr && !shown->over && shown->value > 0) // a winding has the better of it: the chord to what was shown
             factor = (farads_axis(shown->value) - std::log(kMostFarads)) / (1 / (w * shown->value) - reactance);
         const double drawn = wound_share(place, v, w) / std::max(std::abs(z), 1e-9);
-        out.blur = std::min(kMostBlur, kPhase * std::fabs(z.real()) / std::max(std::fabs(reactance), 1e-9) + drawn * drawn / 2);
+        if (!(out.over && shown != nullptr && shown->over)) // what is no capacitor at all shows none, and there is nothing vague in that
+            out.blur = std::min(kMostBlur, kPhase * std::fabs(z.real()) / std::max(std::fabs(reactance), 1e-9) + drawn * drawn / 2);
     } else {
         const double e = std::max(z.real(), 1e-6), share = kMostEsr / (e + kMostEsr);
         out.value = e;
