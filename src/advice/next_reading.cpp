@@ -26,7 +26,6 @@ namespace {
 constexpr std::size_t kRefined = 40, kOffered = 12, kTracedFor = 12;
 constexpr double kLastResort = 0.2; // of what is otherwise worth a reading
 constexpr double kSpare = 0.5;      // of the risk that may be left: readings seldom clear a part altogether
-constexpr double kHarmful = 0.1;    // of that: what one part may carry that would take new parts along
 constexpr double kFits = 3;         // deviations: the reading is that of a part still in its place
 constexpr double kMoves = 0.02;     // of what moves a reading most
 constexpr double kTells = 0.5;      // of a doubt: the reading is about it
@@ -157,7 +156,7 @@ private:
         double left = 0;
         for (const auto& b : m_assessment.parts) {
             if (b.bad >= m_p.open_below) continue;
-            if (b.readable > m_p.open_above || (b.harm > kHarmful * m_p.most_left && b.readable > 0))
+            if (b.readable > m_p.open_above || (b.harm > m_p.open_harm && b.readable > 0))
                 out.push_back(b.part);
             else if (b.readable > m_p.worth_reading) {
                 unlikely.push_back(&b);

@@ -21,12 +21,9 @@ namespace ohmo::belief {
 namespace {
 
 constexpr double kLeastLn = -60;
-constexpr double kAboveSlip = 0.5;    // nats: a reading that its mode explains
 constexpr double kNegligible = 1e-14; // of a state
 constexpr std::size_t kMostJoints = 40, kBranches = 24;
-constexpr double kSwitchMeter = 0.7; // nats by which another kind of meter must be better
-constexpr int kAloneRounds = 14;
-constexpr double kLearned = 0.98;                         // of the variance: what was read has told something
+constexpr double kSwitchMeter = 0.7;                      // nats by which another kind of meter must be better
 constexpr double kBarrierOver = 0.05, kBarrierReads = 20; // odds that a reading across the barrier gives what joins its sides
 
 bool same_reading(const Observation& a, const Observation& b) {
@@ -208,9 +205,6 @@ private:
     // A part alone is a circuit of a few nodes for the same sums; what it says of its unknowns is their prior on the board.
     void read_alone(int kind) {
         auto& direct = m_out->m_direct;
-        FitOptions options;
-        options.rounds = kAloneRounds;
-        options.slip = m_p.slip_alone;
         for (std::size_t u = 0; u < m_alone.size(); ++u) {
             if (m_alone[u].empty()) continue;
             Memory::DirectKey key{static_cast<int>(u), kind, {}};
@@ -220,7 +214,7 @@ private:
                       static_cast<double>(s.place.meter), s.shown.value, s.shown.over ? 1.0 : 0.0, static_cast<double>(s.confirmed)})
                     key.readings.push_back(x);
             auto& known = m_memory.direct[{m_renewed, key}];
-            if (known.ln.empty()) known = fit_alone(static_cast<int>(u), m_alone[u], options);
+            if (known.ln.empty()) known = fit_alone(model(), static_cast<int>(u), m_out->m_bench.meters, m_alone[u], m_p.slip_alone);
             for (std::size_t m = 0; m < known.ln.size(); ++m) direct.ln[u][m] += known.ln[m] - m_taken[u][m];
             m_taken[u] = known.ln;
             direct.refined[u] = known.refined;
@@ -230,49 +224,6 @@ private:
                 for (std::size_t m = 0; m < known.ln.size(); ++m) mine[m] = known.each[m][j];
             }
         }
-    }
-
-    // Those that this fit does not take to be of something else.
-    static std::vector<Sight> without_slips(const Fit& done, const std::vector<Sight>& seen, double slip) {
-        std::vector<Sight> out;
-        for (std::size_t j = 0; j < seen.size(); ++j)
-            if (done.ln[j] > ln_slip(seen[j], slip) + kAboveSlip) out.push_back(seen[j]);
-        return out;
-    }
-    static double slipped_ln(const std::vector<Sight>& seen, const std::vector<Sight>& kept, double slip) {
-        double out = 0;
-        for (const auto& s : seen) out += ln_slip(s, slip);
-        for (const auto& s : kept) out -= ln_slip(s, slip);
-        return out;
-    }
-
-    Memory::DirectFit fit_alone(int u, const std::vector<Sight>& seen, const FitOptions& options) const {
-        const auto& mine = unit(u);
-        const auto& island = model().islands[static_cast<std::size_t>(mine.island)];
-        Bench bench{{std::vector<char>(model().units.size(), 0)}, m_out->m_bench.meters};
-        FitOptions bell = options;
-        bell.tails = false;
-        Memory::DirectFit out;
-        for (const auto& mode : mine.modes) {
-            const auto prior = prior_in(island, mode);
-            std::vector<double> start;
-            for (const auto& p : prior) start.push_back(p.middle);
-            Fit done = fit(mine.alone, bench, prior, start, seen, bell);
-            out.ln.push_back(done.evidence);
-            out.each.push_back(done.ln);
-            if (const auto kept = without_slips(done, seen, bell.slip); kept.size() < seen.size()) { // of which nothing is learned
-                done = fit(mine.alone, bench, prior, start, kept, bell);
-                out.ln.back() = std::max(out.ln.back(), done.evidence + slipped_ln(seen, kept, bell.slip));
-            }
-            auto& refined = out.refined.emplace_back();
-            for (std::size_t k = 0; k < prior.size(); ++k) {
-                if (island.owner[k] != u || done.slopes.col(static_cast<Eigen::Index>(k)).isZero()) continue;
-                const double spread = done.spread_of(static_cast<int>(k));
-                if (spread * spread < kLearned * prior[k].spread * prior[k].spread)
-                    refined.push_back({static_cast<int>(k), done.values[k], std::max(1e-3, spread)});
-            }
-        }
-        return out;
     }
 
     bool untaught() const { return is_untaught(m_evidence.meters.front()); }

@@ -4,6 +4,7 @@
 // true.
 #pragma once
 #include "base/result.h"
+#include "belief/alone.h"
 #include "belief/search.h"
 #include "readings/evidence.h"
 
@@ -24,12 +25,7 @@ struct Memory {
         std::vector<double> readings;
         auto operator<=>(const DirectKey&) const = default; // NOLINT(modernize-use-nullptr)
     };
-    struct DirectFit {
-        std::vector<double> ln;                ///< by mode
-        std::vector<std::vector<double>> each; ///< by mode, by reading
-        std::vector<std::vector<Override>> refined;
-    };
-    std::map<std::pair<std::set<int>, DirectKey>, DirectFit> direct;
+    std::map<std::pair<std::set<int>, DirectKey>, AloneFit> direct;
 };
 
 /// A set of faults with the chance that exactly it is there.

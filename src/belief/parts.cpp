@@ -39,6 +39,17 @@ public:
         m_out.modes.push_back(std::move(mode));
     }
 
+    // Below ground the substrate is the input, and its junctions stand the other way round; some are made so and some are not.
+    void add_turned() {
+        if (m_turned.empty()) return;
+        PartElements::Mode mode{{m_index, FaultMode::Reversed, {}}, m_p.turned_substrate, {}, true}; // no fault: the name is never told
+        for (std::size_t k = 0; k < m_turned.size(); ++k) {
+            mode.values.push_back({m_junction[k], kLnNoJunction, kOpenSpread});
+            mode.values.push_back({m_turned[k], healthy(m_junction[k]).middle, healthy(m_junction[k]).spread});
+        }
+        m_out.modes.push_back(std::move(mode));
+    }
+
     PartElements take() { return std::move(m_out); }
 
 private:
@@ -217,12 +228,12 @@ private:
     void differ(const Netlist& faulty) {
         resistors(faulty);
         std::vector<char> used(faulty.junctions.size(), 0);
+        const Unknown absent =
+            regulates() ? Unknown{std::log(m_p.open_chip_junction), m_p.open_chip_junction_spread} : Unknown{kLnNoJunction, kOpenSpread};
         for (std::size_t k = 0; k < m_healthy.junctions.size(); ++k) {
             const auto& j = m_healthy.junctions[k];
             const auto at = find(faulty.junctions, used, [&](const Junction& o) { return o.anode == j.anode && o.cathode == j.cathode; });
-            if (!at)
-                set(m_junction[k], regulates() ? std::log(m_p.open_chip_junction) : kLnNoJunction,
-                    regulates() ? m_p.open_chip_junction_spread : kOpenSpread);
+            if (!at) set(m_junction[k], absent.middle, absent.spread);
         }
         if (m_part.kind == PartKind::Regulator && m_mode->fault.mode == FaultMode::Open) opened_inside();
         for (std::size_t k = 0; k < m_healthy.bipolars.size(); ++k)
@@ -265,19 +276,6 @@ private:
         }
     }
 
-public:
-    // Below ground the substrate is the input, and its junctions stand the other way round; some are made so and some are not.
-    void add_turned() {
-        if (m_turned.empty()) return;
-        PartElements::Mode mode{{m_index, FaultMode::Reversed, {}}, m_p.turned_substrate, {}, true};
-        for (std::size_t k = 0; k < m_turned.size(); ++k) {
-            mode.values.push_back({m_junction[k], kLnNoJunction, kOpenSpread});
-            mode.values.push_back({m_turned[k], healthy(m_junction[k]).middle, healthy(m_junction[k]).spread});
-        }
-        m_out.modes.push_back(std::move(mode));
-    }
-
-private:
     bool is_negative() const {
         const auto nominal = nominal_value(m_part);
         if (nominal && nominal->volts && *nominal->volts != 0) return *nominal->volts < 0;

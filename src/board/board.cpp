@@ -41,13 +41,6 @@ void check_numbers(const Part& part, const std::string& place, Problems& out) {
         {"henry", part.henry}, {"esr", part.esr},   {"age_years", part.age_years}};
     for (const auto& [name, value] : fields)
         if (value && *value < 0) out.push_back(at(ProblemKind::NegativeValue, place + "/" + name, fmt::format("{}", *value)));
-    if (part.value.empty()) return;
-    const auto nominal = nominal_value(part);
-    if (!nominal) {
-        auto p = nominal.problem();
-        p.place = place + "/value";
-        out.push_back(p);
-    }
 }
 
 void check_nets(const Board& board, Problems& out) {
@@ -69,6 +62,16 @@ std::string roles_text(PartKind kind) {
 void check_part(const Part& part, const std::string& place, Problems& out) {
     check_pins(part, place, out);
     check_numbers(part, place, out);
+}
+
+void check_value(const Part& part, const std::string& place, bool just_written, Problems& out) {
+    if (part.value.empty()) return;
+    const auto nominal = nominal_value(part);
+    if (nominal) return;
+    auto p = nominal.problem();
+    p.place = place + "/value";
+    p.warning = p.kind == ProblemKind::UnreadableValue && !just_written;
+    out.push_back(p);
 }
 
 NetId Part::net(std::string_view pin_role) const {
@@ -172,10 +175,8 @@ Result<MadeBoard> make_board(Board board) {
         const std::string place = fmt::format("/board/parts/{}", i);
         if (trimmed(part.ref).empty()) problems.push_back(at(ProblemKind::MissingField, place, "ref"));
         if (!refs.insert(part.ref).second) problems.push_back(at(ProblemKind::DuplicateRef, place + "/ref", part.ref));
-        const auto before = problems.size();
         check_part(part, place, problems);
-        for (std::size_t k = before; k < problems.size(); ++k) // the part counts as one without a value; that is said, the board stands
-            problems[k].warning = problems[k].warning || problems[k].kind == ProblemKind::UnreadableValue;
+        check_value(part, place, false, problems);
         for (const auto& pin : part.pins) names.insert(pin.net);
     }
     board.nets.assign(names.begin(), names.end());

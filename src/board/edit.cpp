@@ -88,8 +88,7 @@ private:
             part.known = before.known == HowKnown::Found ? before.known : HowKnown::Corrected;
         part.assumed = false;
         check_part(part, "", m_problems);
-        if (!e.value)
-            std::erase_if(m_problems, [](const Problem& p) { return p.kind == ProblemKind::UnreadableValue; }); // not of this step
+        if (e.value) check_value(part, "", true, m_problems);
         if (!m_problems.empty()) return;
         if (index)
             board().parts[static_cast<std::size_t>(*index)] = std::move(part);

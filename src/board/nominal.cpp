@@ -53,9 +53,10 @@ Result<Nominal> nominal_value(const Part& part) {
         const bool figured = is_resistor_like(part.kind) || is_capacitor(part.kind) || part.kind == PartKind::Inductor ||
                              part.kind == PartKind::Choke || part.kind == PartKind::Transformer;
         const auto figure = figured ? printed_figure(part.kind, part.value) : std::nullopt;
-        const auto first = split_words(part.value).empty() ? parse_quantity("") : parse_quantity(split_words(part.value).front());
-        const bool may_be = part.kind == PartKind::Regulator; // "-15V 1A"
-        if (first && *first < 0 && !may_be) return Problem{ProblemKind::NegativeValue, {}, part.value, {}, 0, false};
+        const auto words = split_words(part.value);
+        const auto first = parse_quantity(words.empty() ? std::string() : words.front());
+        const bool signed_volts = part.kind == PartKind::Regulator; // "-15V 1A"
+        if (first && *first < 0 && !signed_volts) return Problem{ProblemKind::NegativeValue, {}, part.value, {}, 0, false};
         if (is_resistor_like(part.kind)) {
             if (!figure) return unreadable(part, "4k7, 0R33, 22R");
             n.ohms = figure;

@@ -10,8 +10,6 @@
 namespace ohmo {
 namespace {
 
-constexpr double kLeastLeft = 0.1; // of a low feed, across the start-up resistor
-
 double line_amps(const Draft& d, double watts) { return watts / (d.supply().volts * d.p().power_factor); }
 
 void add_fuse(Draft& d, const std::string& role, double amps, double volts, char kind, double watts, const std::string& a,
@@ -218,7 +216,8 @@ Entry add_entry(Draft& d, bool stacked) {
 }
 
 void add_controller_feed(Draft& d, const Entry& e, const std::string& aux) {
-    const double left = std::max(e.valley - d.p().design_supply_volts, kLeastLeft * e.valley); // a low feed supplies the chip itself
+    const double left =
+        std::max(e.valley - d.p().design_supply_volts, d.p().design_least_start * e.valley); // a low feed supplies the chip itself
     const double ohms = left / d.p().design_start_amps;
     const bool split = e.crest > 250;
     const double each = nearest_preferred(split ? ohms / 2 : ohms, 12);

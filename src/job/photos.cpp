@@ -6,15 +6,22 @@
 
 namespace ohmo {
 
-Entry part_picture(const std::string& file, const std::string& part) {
+namespace {
+
+Entry added(const std::string& file, const char* saw, const std::string& part) {
     Entry e;
     e.act = Do::Photo;
     e.what = "added";
     e.ref = file;
-    e.saw = "part";
+    e.saw = saw;
     e.part = part;
     return e;
 }
+
+} // namespace
+
+Entry board_picture(const std::string& file, bool back) { return added(file, back ? "back" : "front", {}); }
+Entry part_picture(const std::string& file, const std::string& part) { return added(file, "part", part); }
 
 void take_photo(const Entry& e, std::vector<BoardPhoto>& photos, std::vector<PartPicture>& of_parts) {
     if (e.what == "added" && e.saw == "part") {

@@ -32,7 +32,8 @@ struct PartPicture {
     bool operator==(const PartPicture&) const = default;
 };
 
-/// The entry of such a picture.
+/// The entry of a picture that was kept: of the front, of the back, of one part.
+Entry board_picture(const std::string& file, bool back);
 Entry part_picture(const std::string& file, const std::string& part);
 
 /// What a photo entry does to the pictures there are.

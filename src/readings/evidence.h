@@ -32,7 +32,7 @@ struct Observation {
     std::vector<int> area;        ///< cooled, heated: the parts that the air reached; looks of a stage: its parts
     std::vector<FaultMode> modes; ///< verdict with a mode
     Query query;                  ///< readings
-    double value = 0;             ///< SI
+    double value = 0;             ///< SI; a scope's residue as the ESR that the formula makes of it, ohm
     bool over = false, rising = false;
     std::optional<double> load; ///< volts under power: share of the full load, 0 idle; not said: full
     int confirmed = 0;          ///< readings: how often the same was read there before

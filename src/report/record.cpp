@@ -198,7 +198,8 @@ std::string record_html(const Analysis& analysis, const std::vector<RecordPictur
     return "<!doctype html>\n<html lang=\"en\"><head><meta charset=\"utf-8\"><title>Repair record</title>\n"
            "<style>body{font-family:B612,sans-serif;max-width:46em;margin:2em auto;line-height:1.4}h2{border-bottom:1px solid "
            "#bbb}"
-           ".picture{position:relative;line-height:1}.picture span{position:absolute;transform:translate(6px,-50%);background:#fff;border:1px solid "
+           ".picture{position:relative;line-height:1}.picture "
+           "span{position:absolute;transform:translate(6px,-50%);background:#fff;border:1px solid "
            "#000;padding:0 3px;font-size:13px}</style></head><body>\n" +
            writer.out + "</body></html>\n";
 }

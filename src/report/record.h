@@ -22,6 +22,7 @@ struct RecordPicture {
     std::string title;
     std::vector<RecordMark> marks;
     std::string bytes; ///< PNG or JPEG; empty where it could not be read, which the record then says
+    bool operator==(const RecordPicture&) const = default;
 };
 /// The job's pictures with what is to be written on them, not read yet.
 std::vector<RecordPicture> pictures_of(const Analysis& analysis);

@@ -51,7 +51,7 @@ TEST(Judgement, WhatOnlyTheStoryCondemnsIsReadBeforeItGoes) {
     auto practice = std::make_shared<Practice>(job.board.practice());
     practice->open_below = 0.6;
     practice->open_above = 0.05;
-    practice->most_left = 0.5;
+    practice->open_harm = 0.05;
     job.board.edited_practice = practice;
     const auto before = analyse(job);
     std::set<std::string> told;

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What one reading out of circuit must settle, alone and all at once, and what more evidence may never unsay. Common practice, no source.
+#include "job/board_files.h"
 #include "support/demo.h"
 
 using namespace ohmo;
@@ -93,4 +94,13 @@ TEST(PlainFacts, ABangSpeaksOfWhatBursts) {
     EXPECT_GT(bad(*loud, "C15"), 0.9);
     EXPECT_GT(switches(*loud), 2 * switches(*quiet));
     EXPECT_GT(switches(*loud), 0.25);
+}
+
+// A reading that a sound part can only take for a slip of the leads teaches nothing of it: what is read in its place still decides.
+TEST(PlainFacts, ASlipTeachesNothing) {
+    const Job job = job_of_board(board({"CX1 x-capacitor 100n 1=L 2=N", "R1 resistor 1M 1=L 2=N", "F1 fuse T2A 1=LIN 2=L"}))
+                        .with(alone("farads", "CX1", 2e-12));
+    const double before = bad(*analyse(job), "CX1");
+    EXPECT_LT(bad(*analyse(job.with(read("farads", "L", "N", 98e-9))), "CX1"), 0.8 * before) << before;
+    EXPECT_GT(bad(*analyse(job.with(read("farads", "L", "N", 3e-10))), "CX1"), 0.9); // what hangs there beside it
 }

@@ -51,7 +51,7 @@ bool MapWiring::key(int key) {
         Q_EMIT said({}, true);
         return true;
     case Qt::Key_Delete:
-        strike();
+        if (const Part* part = selected()) Q_EMIT strike(part->ref);
         return true;
     case Qt::Key_Insert:
         Q_EMIT begin_part();
@@ -107,16 +107,6 @@ void MapWiring::log(bool joined) {
     const JointEdit edit{*m_from, *m_to, joined};
     const auto problems = m_with.logbook.log(trace_entry({edit}));
     leave_off();
-    if (has_errors(problems)) Q_EMIT said(qs(wording::problem(problems.front())), false);
-}
-
-void MapWiring::strike() {
-    const Part* part = selected();
-    if (part == nullptr) return;
-    PartEdit edit;
-    edit.ref = part->ref;
-    edit.gone = true;
-    const auto problems = m_with.logbook.log(trace_entry({edit}));
     if (has_errors(problems)) Q_EMIT said(qs(wording::problem(problems.front())), false);
 }
 

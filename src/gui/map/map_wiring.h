@@ -19,12 +19,12 @@ public:
 Q_SIGNALS:
     void said(const QString& what, bool good);
     void begin_part();
+    void strike(const std::string& part);
 
 private:
     bool key(int key); ///< whether it was one of these
     void take_pin();
     void log(bool joined);
-    void strike();
     void leave_off();
     void say();
     const Part* selected() const;

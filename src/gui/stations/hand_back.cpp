@@ -15,8 +15,6 @@
 #include <QTextBrowser>
 #include <QTextDocument>
 
-#include <fmt/format.h>
-
 namespace ohmo {
 namespace {
 
@@ -133,11 +131,7 @@ private:
     // Those of the preview are read, painted and made small once, off the interface thread.
     void load_pictures() {
         const auto& a = m_with.session.analysis();
-        std::vector<std::string> wanted;
-        for (const auto& picture : pictures_of(*a)) {
-            wanted.push_back(picture.file + picture.title);
-            for (const auto& mark : picture.marks) wanted.back() += fmt::format(" {} {} {}", mark.text, mark.spot.x, mark.spot.y);
-        }
+        const auto wanted = pictures_of(*a);
         if (wanted == m_wanted) return;
         m_wanted = wanted;
         const auto read = [&disk = m_with.session.disk(), job = m_with.session.path(), a] {
@@ -180,8 +174,7 @@ private:
 
     Collaborators m_with;
     QTextBrowser* m_preview;
-    std::vector<std::string> m_wanted;     ///< what the pictures of the preview were made of
-    std::vector<RecordPicture> m_pictures; ///< small, of the preview
+    std::vector<RecordPicture> m_wanted, m_pictures; ///< of the preview: not read yet; small, with their marks painted in
     std::vector<std::pair<std::string, QPushButton*>> m_outcomes;
     Card* m_caution = nullptr;
     QLabel *m_note = nullptr, *m_apart = nullptr;

@@ -40,6 +40,7 @@ public:
         auto* wiring = new MapWiring(with, map->map());
         QObject::connect(wiring, &MapWiring::said, this, [this](const QString& what, bool good) { say(what, good); });
         QObject::connect(wiring, &MapWiring::begin_part, m_table, &PartsTable::begin_part);
+        QObject::connect(wiring, &MapWiring::strike, m_table, &PartsTable::strike);
         split->setStretchFactor(0, 3);
         split->setStretchFactor(1, 2);
         split->setSizes({380, 230});

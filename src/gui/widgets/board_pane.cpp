@@ -166,12 +166,7 @@ void BoardPane::add(bool back) {
         say(text, good);
     };
     take_picture(this, m_with, back ? tr("Photo of the back") : tr("Photo of the front"), hear, [this, back](const std::string& file) {
-        Entry e;
-        e.act = Do::Photo;
-        e.what = "added";
-        e.ref = file;
-        e.saw = back ? "back" : "front";
-        (void)m_with.logbook.log(e);
+        (void)m_with.logbook.log(board_picture(file, back));
         show_side(back);
     });
 }

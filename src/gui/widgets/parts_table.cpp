@@ -87,12 +87,14 @@ void PartsTable::double_part() {
 }
 
 void PartsTable::strike_part() {
-    const Part* part = current();
-    if (part == nullptr) return;
+    if (const Part* part = current()) strike(part->ref);
+}
+
+void PartsTable::strike(const std::string& part) {
     PartEdit edit;
-    edit.ref = part->ref;
+    edit.ref = part;
     edit.gone = true;
-    const QString ref = qs(part->ref);
+    const QString ref = qs(part);
     const auto problems = m_with.logbook.log(trace_entry({edit}));
     if (has_errors(problems))
         Q_EMIT said(qs(wording::problem(problems.front())), false);

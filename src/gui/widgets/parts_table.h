@@ -19,7 +19,8 @@ public:
 
     void begin_part();
     void double_part();
-    void strike_part();
+    void strike_part(); ///< the current one
+    void strike(const std::string& part);
     void paste_rows(); ///< from the clipboard
 
 Q_SIGNALS:
