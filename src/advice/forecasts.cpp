@@ -12,7 +12,7 @@ namespace ohmo {
 namespace {
 
 constexpr std::size_t kRough = 8, kAll = 30;
-constexpr double kEnough = 0.997, kLeastState = 1e-4, kLeastMode = 0.0015;
+constexpr double kEnough = 0.997, kLeastState = 1e-4;
 constexpr double kLeastSpread = 0.05, kLeastVolts = 0.03, kMostSpread = 4;
 
 } // namespace
@@ -39,9 +39,9 @@ struct Forecasts::IslandStates {
     std::vector<std::unique_ptr<Toggle>> toggles;
 };
 
-Forecasts::Forecasts(const Board& board, const belief::Belief& belief, const Evidence& evidence, std::vector<char> asked)
-    : m_board(board), m_belief(belief), m_evidence(evidence), m_asked(std::move(asked)), m_bench(belief.bench()),
-      m_islands(belief.islands().size()) {}
+Forecasts::Forecasts(const Board& board, const belief::Belief& belief, const Evidence& evidence, std::vector<char> asked, double least_mode)
+    : m_board(board), m_belief(belief), m_evidence(evidence), m_asked(std::move(asked)), m_least_mode(least_mode), m_ways(board),
+      m_bench(belief.bench()), m_islands(belief.islands().size()) {}
 Forecasts::~Forecasts() = default;
 
 int Forecasts::setting(const BoardState& state) {
@@ -128,7 +128,7 @@ Forecasts::IslandStates& Forecasts::states(int number) {
         if (search.enumerated(i) || !asked(unit.part)) continue;
         for (std::size_t m = 0; m < unit.modes.size(); ++m) {
             const double p = m_belief.mode(island.units[i], static_cast<int>(m));
-            if (m == first.state->mode[i] || p < kLeastMode) continue;
+            if (m == first.state->mode[i] || p < m_least_mode) continue;
             auto& t = *made->toggles.emplace_back(std::make_unique<IslandStates::Toggle>());
             t.unit = island.units[i];
             t.mode = static_cast<int>(m);
@@ -181,6 +181,15 @@ std::vector<Outcome> Forecasts::roughly(const Query& q) {
     return out;
 }
 
+bool Forecasts::on_the_leads(const belief::Unit& unit, const Query& q) const {
+    const auto touches = [&](NetId net) { return unit.alone_node.contains(net); };
+    const auto reaches = [&](NetId net) { return touches(net) || touches(m_ways.inside(net)); };
+    const auto contact = [&](NetId net) { return m_ways.inside(net) != net && touches(net); };
+    if ((reaches(q.red) && reaches(q.black)) || contact(q.red) || contact(q.black)) return true;
+    const auto& way = m_ways.between(q.red, q.black);
+    return std::find(way.begin(), way.end(), unit.part) != way.end();
+}
+
 std::vector<Case> Forecasts::cases(const Query& q) {
     if (q.alone >= 0) return cases_alone(q);
     int number = -1;
@@ -202,8 +211,7 @@ std::vector<Case> Forecasts::cases(const Query& q) {
     for (auto& toggle : island.toggles) { // who is on the leads but moved nothing so far
         auto& t = *toggle;
         const auto& unit = m_belief.model().units[static_cast<std::size_t>(t.unit)];
-        const auto touches = [&](NetId net) { return unit.alone_node.contains(net); };
-        if (!touches(q.red) || !touches(q.black)) continue;
+        if (!on_the_leads(unit, q)) continue;
         if (!t.network)
             t.network = std::make_unique<belief::Network>(island.search->island().circuit, m_bench.out, m_bench.meters, t.values);
         const auto f = read(*t.network, q, *at, before, true);

@@ -3,6 +3,7 @@
 #pragma once
 #include "advice/outcomes.h"
 #include "belief/belief.h"
+#include "board/series_ways.h"
 #include "posterior/assess.h"
 
 #include <map>
@@ -21,8 +22,10 @@ struct Case {
 /// Asks one belief; remembers the boards it has solved. Not for two threads at once.
 class Forecasts {
 public:
-    /// `asked`: by part, whether it is to be decided. What a reading says of others alone is worth nothing. Empty: all are.
-    Forecasts(const Board& board, const belief::Belief& belief, const Evidence& evidence, std::vector<char> asked = {});
+    /// `asked`: by part, whether it is to be decided. What a reading says of others alone is worth nothing. Empty: all are. `least_mode`:
+    /// chance below which a part on the leads is not tried in a mode.
+    Forecasts(const Board& board, const belief::Belief& belief, const Evidence& evidence, std::vector<char> asked = {},
+              double least_mode = 0.0015);
     ~Forecasts();
 
     /// Rough: the likeliest states only, spreads of the leader. Empty where nothing is in doubt.
@@ -45,6 +48,7 @@ private:
     IslandStates& states(int island);
     bool asked(int part) const { return m_asked.empty() || m_asked[static_cast<std::size_t>(part)] != 0; }
     int setting(const BoardState& state);
+    bool on_the_leads(const belief::Unit& unit, const Query& query) const; ///< or in series between them
     std::optional<belief::Place> place(const Query& query, int& island);
     /// What these leads showed at least twice, whatever was lifted elsewhere in between; null: not read so often, or not the same.
     const Observation* shown_again(const Query& query) const;
@@ -56,6 +60,8 @@ private:
     const belief::Belief& m_belief;
     const Evidence& m_evidence;
     std::vector<char> m_asked;
+    double m_least_mode;
+    SeriesWays m_ways;
     belief::Bench m_bench; ///< with settings that are only asked for
     std::vector<std::unique_ptr<IslandStates>> m_islands;
 };

@@ -24,12 +24,13 @@ namespace ohmo {
 namespace {
 
 constexpr std::size_t kRefined = 40, kOffered = 12, kTracedFor = 12;
-constexpr double kLastResort = 0.2; // of what is otherwise worth a reading
-constexpr double kSpare = 0.5;      // of the risk that may be left: readings seldom clear a part altogether
-constexpr double kFits = 3;         // deviations: the reading is that of a part still in its place
-constexpr double kMoves = 0.02;     // of what moves a reading most
-constexpr double kTells = 0.5;      // of a doubt: the reading is about it
-constexpr std::size_t kBehind = 6;  // parts read themselves because a reading speaks against the story
+constexpr double kLastResort = 0.2;   // of what is otherwise worth a reading
+constexpr double kSpare = 0.5;        // of the risk that may be left: readings seldom clear a part altogether
+constexpr double kFits = 3;           // deviations: the reading is that of a part still in its place
+constexpr double kMoves = 0.02;       // of what moves a reading most
+constexpr double kTells = 0.5;        // of a doubt: the reading is about it
+constexpr double kOfProtector = 0.25; // of that doubt in one mode
+constexpr std::size_t kBehind = 6;    // parts read themselves because a reading speaks against the story
 
 class Planner {
 public:
@@ -48,7 +49,7 @@ public:
         out.open = m_open;
         const bool half = half_traced(m_board);
         out.settled = out.open.empty() && explained() && !half;
-        if (out.settled && (question_the_story() || question_the_condemned())) {
+        if (out.settled && (question_the_story() || question_the_condemned() || prove_protectors())) {
             if (m_cancel.cancelled()) return Problem{ProblemKind::Cancelled, {}, {}, {}, 0, false};
             out.settled = false;
             best_first();
@@ -244,6 +245,7 @@ private:
                     .minutes = minutes + (part >= 0 ? minutes_to_find(m_board, part) : 0)};
         const double low = query.what == Quantity::Ohms ? m_forecasts->chance_below(outcomes, m_p.four_wire_ohms) : 0;
         out.bits = reading_information(std::move(outcomes));
+        if (query.alone < 0 && query.what == Quantity::Ohms) out.through = m_about.roles.ways.between(query.red, query.black);
         out.four_wires = m_four_wires > 0 && query.meter == m_four_wires;
         m_acts.push_back(out);
         if (m_four_wires > 0 && query.meter == 0 && act == Act::Read && low > m_p.four_wire_chance) {
@@ -263,10 +265,12 @@ private:
     void refine() {
         best_first();
         std::vector<NextAct> kept;
-        std::set<int> leaf_seen;
+        std::set<std::tuple<int, Quantity, bool>> leaf_seen;
         for (std::size_t k = 0; k < m_acts.size(); ++k) {
-            const bool first_of_part = m_acts[k].part >= 0 &&
-                                       leaf_seen.insert(m_acts[k].part * 8 + static_cast<int>(m_acts[k].query.what)).second &&
+            const auto& q = m_acts[k].query;
+            const SeriesWays& ways = m_about.roles.ways;
+            const bool from_outside = ways.inside(q.red) != q.red || ways.inside(q.black) != q.black;
+            const bool first_of_part = m_acts[k].part >= 0 && leaf_seen.insert({m_acts[k].part, q.what, from_outside}).second &&
                                        doubted(m_assessment.of(m_acts[k].part));
             if (k < kRefined || first_of_part) kept.push_back(std::move(m_acts[k]));
         }
@@ -304,8 +308,15 @@ private:
     double minutes_to_lift(int part) const { return m_board.part(part).pins.size() > 2 ? m_p.minutes_lift_many : m_p.minutes_lift; }
 
     void offer_places(int i, const BoardState& state, double minutes, const std::vector<int>& to_lift) {
-        for (const auto& r : readings_in_place(m_board, m_about.roles, i))
+        const SeriesWays& ways = m_about.roles.ways;
+        for (const auto& r : readings_in_place(m_board, m_about.roles, i)) {
             offer(Act::Read, {r.what, r.red, r.black, -1, state, 0}, i, minutes + r.minutes, to_lift);
+            const NetId red = ways.outside(r.red), black = ways.outside(r.black); // the same with both leads outside a connector
+            if (red != r.red && black != r.black) offer(Act::Read, {r.what, red, black, -1, state, 0}, i, minutes + r.minutes, to_lift);
+        }
+        for (const auto& way : ways.all())
+            if (std::find(way.parts.begin(), way.parts.end(), i) != way.parts.end())
+                offer(Act::Read, {Quantity::Ohms, way.from, way.to, -1, state, 0}, i, minutes + m_p.minutes_read, to_lift);
     }
 
     // Which side of a connector holds what loads a rail.
@@ -454,6 +465,34 @@ private:
             for (auto& act : m_acts) {
                 act.bits = bits_on(b.part, act.query);
                 act.confirms = true;
+                if (act.bits >= kTells * entropy(m_p.story_alone)) telling.push_back(std::move(act));
+            }
+        }
+        m_acts = std::move(telling);
+        return !m_acts.empty();
+    }
+
+    // A fuse that nobody has read since the unit came in: seldom the last thing that is wrong, and half a minute. With the parts before and
+    // behind it where that is one reading. False: none is left.
+    bool prove_protectors() {
+        std::vector<char> asked(m_board.parts.size(), 0);
+        std::vector<int> protectors;
+        for (const auto& b : m_assessment.parts) {
+            const auto kind = m_board.part(b.part).kind;
+            if ((kind != PartKind::Fuse && kind != PartKind::FusibleResistor) || b.readable <= m_p.open_protector ||
+                b.bad >= m_p.open_below || m_evidence.state.is_lifted(b.part) || m_evidence.renewed.contains(b.part))
+                continue;
+            asked[static_cast<std::size_t>(b.part)] = 1;
+            protectors.push_back(b.part);
+        }
+        if (protectors.empty()) return false;
+        m_forecasts.emplace(m_board, *m_assessment.belief, m_evidence, std::move(asked), kOfProtector * m_p.open_protector);
+        std::vector<NextAct> telling;
+        for (int part : protectors) {
+            m_acts.clear();
+            offer_places(part, m_evidence.state, 0, {});
+            for (auto& act : m_acts) {
+                act.bits = bits_on(part, act.query);
                 if (act.bits >= kTells * entropy(m_p.story_alone)) telling.push_back(std::move(act));
             }
         }

@@ -38,6 +38,7 @@ struct NextAct {
     Query query{};              ///< Act::Read, Act::Pull
     int part = -1;              ///< the part it is about, if one
     std::vector<int> to_lift{}; ///< parts to be lifted for it that are not now
+    std::vector<int> through{}; ///< parts in series between the leads that it proves in one go, if it is of that kind
     double bits = 0, minutes = 1;
     std::vector<Band> bands{}; ///< by rising value, over-range last
     bool four_wires = false;   ///< with the meter that resolves milliohms

@@ -3,6 +3,7 @@
 
 #include "base/text.h"
 #include "board/check.h"
+#include "board/mains_side.h"
 #include "board/nominal.h"
 #include "board/taken.h"
 
@@ -198,6 +199,7 @@ Result<MadeBoard> make_board(Board board) {
     }
     if (has_errors(problems)) return problems;
     check_nets(board, problems);
+    settle_stages(board);
     take_values(board);
     return MadeBoard{std::move(board), std::move(problems)};
 }

@@ -31,26 +31,62 @@ std::vector<std::vector<NetId>> joined_nets(const Part& part) {
     }
 }
 
-std::vector<char> nets_on_mains(const Board& board) {
-    std::vector<char> out(board.nets.size(), 0);
-    if (!board.mains) return out;
-    for (const auto& part : board.parts)
-        if (part.stage == "mains-in")
-            for (const auto& pin : part.pins) out[static_cast<std::size_t>(pin.id)] = 1;
+namespace {
+
+// All that hangs together with these nets without crossing a barrier.
+void spread(const Board& board, std::vector<char>& nets) {
     for (bool grew = true; grew;) {
         grew = false;
         for (const auto& part : board.parts)
             for (const auto& group : joined_nets(part)) {
-                const auto on = [&](NetId n) { return n >= 0 && out[static_cast<std::size_t>(n)] != 0; };
+                const auto on = [&](NetId n) { return n >= 0 && nets[static_cast<std::size_t>(n)] != 0; };
                 if (std::none_of(group.begin(), group.end(), on)) continue;
                 for (NetId n : group)
                     if (n >= 0 && !on(n)) {
-                        out[static_cast<std::size_t>(n)] = 1;
+                        nets[static_cast<std::size_t>(n)] = 1;
                         grew = true;
                     }
             }
     }
+}
+
+} // namespace
+
+std::vector<char> nets_on_mains(const Board& board) {
+    std::vector<char> out(board.nets.size(), 0);
+    if (!board.mains) return out;
+    const auto reach = [&](NetId n) {
+        if (n >= 0) out[static_cast<std::size_t>(n)] = 1;
+    };
+    for (const auto& part : board.parts) {
+        if (part.stage != "mains-in") continue;
+        if (part.kind == PartKind::Transformer) { // its other windings are where the mains end
+            for (const auto& pin : part.pins)
+                if (pin.role.starts_with('P')) reach(pin.id);
+        } else
+            for (const auto& pin : part.pins) reach(pin.id);
+    }
+    spread(board, out);
     return out;
+}
+
+void settle_stages(Board& board) {
+    const auto mains = nets_on_mains(board);
+    if (std::find(mains.begin(), mains.end(), 1) == mains.end()) return;
+    std::vector<char> behind(board.nets.size(), 0);
+    for (const auto& part : board.parts)
+        if (part.kind == PartKind::Transformer)
+            for (const auto& pin : part.pins)
+                if (pin.id >= 0 && mains[static_cast<std::size_t>(pin.id)] == 0) behind[static_cast<std::size_t>(pin.id)] = 1;
+    spread(board, behind);
+    for (auto& part : board.parts) {
+        if (part.stage != "rectify" && part.stage != "bulk") continue;
+        const bool all = std::all_of(part.pins.begin(), part.pins.end(), [&](const Pin& pin) {
+            const auto n = static_cast<std::size_t>(pin.id);
+            return pin.id >= 0 && behind[n] != 0 && mains[n] == 0;
+        });
+        if (all) part.stage = part.stage == "bulk" ? "smooth" : "rectify-out";
+    }
 }
 
 bool rectifies_mains(const Board& board) {

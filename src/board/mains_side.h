@@ -11,6 +11,10 @@ std::vector<std::vector<NetId>> joined_nets(const Part& part);
 /// By net: reached from the inlet without crossing a barrier. All false on a board without mains, or without a part of stage "mains-in".
 std::vector<char> nets_on_mains(const Board& board);
 
+/// What rectifies and stores behind a transformer is of its outputs, whatever it was called: "rectify" becomes "rectify-out" there, and
+/// "bulk" "smooth". As far as the wires tell.
+void settle_stages(Board& board);
+
 /// A board on mains that rectifies them before any transformer, as far as its wires tell: somewhere it keeps them. Needs no stages. Also
 /// true of a board on mains with rectifiers and no transformer.
 bool rectifies_mains(const Board& board);

@@ -310,6 +310,7 @@ BoardRoles find_roles(const Board& board) {
         if (board.part(i).stage == "feedback" || board.part(i).kind == PartKind::Optocoupler) t.feedback.push_back(i);
     t.twins = find_twins(board);
     for (const auto& part : board.parts) t.lead_pairs.push_back(find_lead_pairs(part));
+    t.ways = SeriesWays(board);
     t.path = PowerPath(board, t);
     return t;
 }

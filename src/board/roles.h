@@ -4,6 +4,7 @@
 #include "board/board.h"
 #include "board/lead_pairs.h"
 #include "board/power_path.h"
+#include "board/series_ways.h"
 
 #include <utility>
 #include <vector>
@@ -44,6 +45,7 @@ struct BoardRoles {
     std::vector<int> rectifiers;                   ///< diodes and bridges of stage "rectify-out"
     std::vector<std::vector<int>> twins;           ///< by part: diodes that a lead across this one reads too; see find_twins
     std::vector<std::vector<LeadPair>> lead_pairs; ///< by part: where the leads go
+    SeriesWays ways;                               ///< where one reading proves several parts
     PowerPath path;                                ///< how energy gets from the input to each rail
     bool rails_on_mains = false;                   ///< no isolation: everything on the board can kill; see mains_side.h
     double input_watts = 0;                        ///< all rails at full load over the efficiency of practice

@@ -22,6 +22,12 @@ double together(const Band& band) {
     return sum;
 }
 
+std::string refs_of(const Board& board, const std::vector<int>& parts) { // "R1, C2 and Q3"
+    std::string out;
+    for (std::size_t i = 0; i < parts.size(); ++i) out += (i == 0 ? "" : i + 1 < parts.size() ? ", " : " and ") + board.part(parts[i]).ref;
+    return out;
+}
+
 std::string what_lower(Quantity what) { return what == Quantity::Esr ? "ESR" : lowered(quantity(what)); }
 
 } // namespace
@@ -50,15 +56,13 @@ std::string act_title(const Board& board, const NextAct& act) {
     if (act.act == Act::Assure) return fmt::format("Is {} really {}?", ref, act.query.state.is_pulled(act.part) ? "apart" : "out");
     if (act.act == Act::Pull) return fmt::format("Pull {}, then {} {}", ref, what_lower(act.query.what), place(board, act.query, -1));
     if (!act.to_lift.empty() && act.query.alone < 0) {
-        std::string out = board.part(act.to_lift.front()).ref;
-        for (std::size_t i = 1; i < act.to_lift.size(); ++i)
-            out += (i + 1 < act.to_lift.size() ? ", " : " and ") + board.part(act.to_lift[i]).ref;
         const bool its_own = act.to_lift == std::vector<int>{act.part};
-        return fmt::format("Take {} out, then {} {}", out, what_lower(act.query.what),
+        return fmt::format("Take {} out, then {} {}", refs_of(board, act.to_lift), what_lower(act.query.what),
                            its_own ? "in its place" : place(board, act.query, act.part));
     }
     const std::string what = act.four_wires ? "milliohms" : what_lower(act.query.what);
     std::string text = what + " " + place(board, act.query, act.part);
+    if (!act.through.empty()) text += ", through " + refs_of(board, act.through);
     if (!act.to_lift.empty()) text = fmt::format("lift {}, then {}", board.part(act.to_lift.front()).ref, text);
     if (act.again) return "Once more: " + text;
     if (act.confirms) return fmt::format("Before {} is replaced: {}", ref, text);

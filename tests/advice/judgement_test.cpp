@@ -81,6 +81,32 @@ TEST(Judgement, WhatOnlyTheStoryCondemnsIsReadBeforeItGoes) {
     for (const auto& n : analyse(job.with(open))->next.acts) EXPECT_NE(a->replay.board.part(n.part).ref, "R9");
 }
 
+// All is settled but for a fuse that looks whole and that nobody has read: half a minute before "enough", alone or with what lies in
+// series.
+TEST(Judgement, AFuseIsReadBeforeEnough) {
+    Job job = discharged("rb6-fresh").with(symptom("bang")).with(alone("ohms", "Q1", 0.2)).with(act(Do::Look, "F1", "fine"));
+    auto practice = std::make_shared<Practice>(job.board.practice());
+    practice->open_above = practice->open_harm = 0.9;
+    practice->most_acquitted = 10;
+    practice->open_protector = 0.01;
+    practice->most_unexplained = 0.5;
+    job.board.edited_practice = practice;
+    const auto parts = job.board.parts;
+    for (const auto& part : parts)
+        if (part.ref != "F1" && part.ref != "Q1") job = job.with(act(Do::Verdict, part.ref.c_str(), "good"));
+    const auto a = analyse(job);
+    const auto& board = a->replay.board;
+    EXPECT_FALSE(a->next.stop);
+    ASSERT_FALSE(a->next.acts.empty());
+    for (const auto& n : a->next.acts) EXPECT_EQ(board.part(n.part).ref, "F1") << wording::act_title(board, n);
+    const auto through = std::find_if(a->next.acts.begin(), a->next.acts.end(), [](const NextAct& n) { return !n.through.empty(); });
+    ASSERT_NE(through, a->next.acts.end()) << "from the plug through what lies in series";
+    EXPECT_NE(wording::act_title(board, *through).find(", through J1, SW1, F1"), std::string::npos) << wording::act_title(board, *through);
+    const auto after = analyse(job.with(read("ohms", "LS", "L1", 0.1)));
+    for (const auto& n : after->next.acts) EXPECT_NE(board.part(n.part).ref, "F1") << wording::act_title(board, n);
+    EXPECT_LT(bad(*after, "F1"), 1e-3);
+}
+
 // Two rectifiers on one rail: the shorted one hides the other, so it is taken out and the place is read again.
 TEST(Judgement, ReadsThePlaceOfABadPart) {
     Job job = discharged("bd2-self-oscillating").with(symptom("ticking")).with(read("ohms", "+24V", "0V", 0.19));

@@ -48,3 +48,28 @@ TEST(MainsSide, NothingWithoutMains) {
     b.mains.reset();
     EXPECT_FALSE(rails_on_mains(b));
 }
+
+// Who draws a linear supply calls its rectifier and reservoir by the names of a converter's primary; behind the transformer they are of the
+// outputs.
+TEST(MainsSide, WhatStandsBehindALineTransformerIsOfTheOutputs) {
+    Board draft;
+    for (const char* line : {"J1 connector - 1=L.in 1'=L 2=N.in 2'=N", "F1 fuse T1A 1=L 2=LF", "T1 transformer - P1=LF P2=N S1=A S2=B",
+                             "BR1 bridge - ~1=A ~2=B +=V -=0V", "C1 electrolytic 4700u +=V -=0V"})
+        draft.parts.push_back(part(line));
+    draft.mains = Mains{};
+    draft.parts[0].stage = draft.parts[1].stage = draft.parts[2].stage = "mains-in";
+    draft.parts[3].stage = "rectify";
+    draft.parts[4].stage = "bulk";
+    draft.rails.push_back({.net = "V", .ret = "0V", .volts = 24, .amps = 1});
+    const auto made = make_board(draft);
+    ASSERT_TRUE(made);
+    EXPECT_EQ(made->board.part(3).stage, "rectify-out");
+    EXPECT_EQ(made->board.part(4).stage, "smooth");
+    const auto roles = find_roles(made->board);
+    EXPECT_EQ(roles.line_transformer, 2);
+    EXPECT_TRUE(roles.bulk.empty());
+    EXPECT_FALSE(rails_on_mains(made->board));
+    // Before the transformer they stay what they are.
+    for (const auto& p : demo_board().parts)
+        if (p.ref == "BR1") EXPECT_EQ(p.stage, "rectify");
+}
