@@ -332,19 +332,25 @@ private:
         p.drawText(box.adjusted(4, half - 1, -4, -5), Qt::AlignCenter, reading.isEmpty() ? QStringLiteral("not read") : reading);
     }
 
-    // Two needle tips below the tile, at its two ends, with the pins' names.
+    // Null where the part has no tile of its own.
+    QRectF box_of(int part) const {
+        if (part < 0 || part >= static_cast<int>(m.layout.tile_of.size())) return {};
+        const int tile = m.layout.tile_of[static_cast<std::size_t>(part)];
+        return tile < 0 ? QRectF() : m.layout.tiles[static_cast<std::size_t>(tile)].box;
+    }
+
+    // Two needle tips below the tile, at its two ends, with the pins' names; or each below the tile that has its pin.
     void leads() {
-        if (m.leads.part < 0 || m.leads.part >= static_cast<int>(m.layout.tile_of.size())) return;
-        const int tile = m.layout.tile_of[static_cast<std::size_t>(m.leads.part)];
-        if (tile < 0) return;
-        const QRectF box = m.layout.tiles[static_cast<std::size_t>(tile)].box;
+        const QRectF box = box_of(m.leads.part), red = box_of(m.leads.red_part), black = box_of(m.leads.black_part);
+        if (box.isNull()) return;
         const double k = m.layout.text;
         p.setBrush(Qt::NoBrush);
         p.setPen(QPen(t.accent, 2.5));
         p.drawRoundedRect(box, 5, 5);
         if (m.leads.red < 0) return; // to be looked at, not read
-        const auto needle = [&](double x, const QColor& colour, const QString& pin, bool left) {
-            const QPointF tip(x, box.bottom() - 1);
+        const auto needle = [&](const QRectF& at, const QColor& colour, const QString& pin, bool left) {
+            const double x = left ? at.left() + 14 * k : at.right() - 14 * k;
+            const QPointF tip(x, at.bottom() - 1);
             const QPointF shape[] = {tip, tip + QPointF(-6, 14) * k, tip + QPointF(6, 14) * k};
             p.setPen(QPen(t.dark ? t.text : t.panel, 1.5));
             p.setBrush(colour);
@@ -352,15 +358,15 @@ private:
             if (pin.isEmpty() || !m.layout.folded) return;
             p.setFont(font(11, true));
             const double w = QFontMetricsF(p.font()).horizontalAdvance(pin) + 6 * k;
-            const QRectF label(left ? x + 8 * k : x - 8 * k - w, box.bottom() + 1 * k, w, 13 * k);
+            const QRectF label(left ? x + 8 * k : x - 8 * k - w, at.bottom() + 1 * k, w, 13 * k);
             p.setPen(Qt::NoPen);
             p.setBrush(t.panel);
             p.drawRoundedRect(label, 3, 3);
             p.setPen(t.text);
             p.drawText(label, Qt::AlignCenter, pin);
         };
-        needle(box.left() + 14 * k, QColor(0xd0281a), m.leads.red_pin, true);
-        needle(box.right() - 14 * k, QColor(Qt::black), m.leads.black_pin, false);
+        needle(red.isNull() ? box : red, QColor(0xd0281a), m.leads.red_pin, true);
+        needle(black.isNull() ? box : black, QColor(Qt::black), m.leads.black_pin, false);
     }
 
     void chain(bool arrows) {

@@ -12,7 +12,8 @@ namespace ohmo {
 struct MapLeads {
     int part = -1;
     NetId red = -1, black = -1;
-    QString red_pin, black_pin; ///< of that part, or the net where it is not on the part
+    int red_part = -1, black_part = -1; ///< on whose pins the tips are; mostly that part
+    QString red_pin, black_pin;
     bool operator==(const MapLeads&) const = default;
 };
 

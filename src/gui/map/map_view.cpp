@@ -85,7 +85,7 @@ std::vector<char> MapView::parts_open() const {
         if (now.state.is_lifted(i) || now.state.is_pulled(i)) open(i);
     open(m_selection.part());
     for (const auto& step : m_chain) open(step.fault.part);
-    open(m_leads.part);
+    for (int part : {m_leads.part, m_leads.red_part, m_leads.black_part}) open(part);
     const auto returns = find_returns(board, *m_session.replay().roles);
     for (const NetId net : {m_leads.red, m_leads.black}) {
         if (m_leads.part < 0 || net < 0 || returns[static_cast<std::size_t>(net)] != 0) continue;

@@ -88,13 +88,20 @@ QString MapWiring::named(const PinName& pin) const {
 
 void MapWiring::say() {
     const auto& board = m_with.session.replay().board;
+    const auto of = [&](const std::optional<PinName>& pin) { return pin ? board.find_part(pin->ref).value_or(-1) : -1; };
     const auto net = [&](const std::optional<PinName>& pin) {
-        const auto part = pin ? board.find_part(pin->ref) : std::nullopt;
-        return part ? board.part(*part).net(pin->role) : NetId(-1);
+        const int part = of(pin);
+        return part >= 0 ? board.part(part).net(pin->role) : NetId(-1);
     };
     const auto& at = m_to ? *m_to : *m_from;
     const auto pin_text = [](const std::optional<PinName>& pin) { return pin ? qs(pin->ref + "." + pin->role) : QString(); };
-    m_map.show_leads({board.find_part(at.ref).value_or(-1), net(m_from), net(m_to), pin_text(m_from), pin_text(m_to)});
+    m_map.show_leads({.part = board.find_part(at.ref).value_or(-1),
+                      .red = net(m_from),
+                      .black = net(m_to),
+                      .red_part = of(m_from),
+                      .black_part = of(m_to),
+                      .red_pin = pin_text(m_from),
+                      .black_pin = pin_text(m_to)});
     if (m_to)
         Q_EMIT said(
             tr("%1 to %2: Enter if it beeps, X if it does not, J for the next pin, Esc leaves off.").arg(named(*m_from), named(*m_to)),

@@ -203,24 +203,28 @@ private:
         show_side();
     }
 
-    // Where an act puts the leads: on the pins of its part, by name.
-    MapLeads leads_at(int part, const Query& query) const {
+    // Where an act puts the leads: on the pins of its part, by name; where it has none there, on those of the first in series that has.
+    MapLeads leads_at(int part, const Query& query, const std::vector<int>& through = {}) const {
         MapLeads out;
         out.part = part;
         out.red = query.red;
         out.black = query.black;
         const auto& board = m_with.session.replay().board;
-        const auto end = [&](NetId net) {
-            const auto role = board.part(part).role_on(net);
-            return qs(role.empty() ? board.net_name(net) : role);
+        const auto end = [&](NetId net, int& on, QString& pin) {
+            on = part;
+            for (int other : through)
+                if (!board.part(on).touches(net) && board.part(other).touches(net)) on = other;
+            for (int other = 0; other < static_cast<int>(board.parts.size()); ++other) // outside a connector
+                if (!board.part(on).touches(net) && board.part(other).touches(net)) on = other;
+            pin = qs(board.part(on).touches(net) ? board.part(on).role_on(net) : board.net_name(net));
         };
-        out.red_pin = end(out.red);
-        out.black_pin = end(out.black);
+        end(out.red, out.red_part, out.red_pin);
+        end(out.black, out.black_part, out.black_pin);
         return out;
     }
 
     MapLeads leads_of(const NextAct& act) const {
-        if (act.act == Act::Read && act.part >= 0) return leads_at(act.part, act.query);
+        if (act.act == Act::Read && act.part >= 0) return leads_at(act.part, act.query, act.through);
         MapLeads out;
         out.part = act.act == Act::Pull ? -1 : act.part;
         return out;

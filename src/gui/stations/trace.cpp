@@ -212,7 +212,8 @@ private:
                           "R12.1 C5.+ beep   one net (silent: two)\n"
                           "net N7 VCC   its name\n"
                           "- R12   it is not on this board\n"
-                          "rail +12V 0V 12V 2A   mains 230V 50Hz"));
+                          "rail +12V 0V 12V 2A   mains 230V 50Hz\n"
+                          "or on the map: J a pin, J another, Enter it beeps, X not"));
         layout->addWidget(help);
         auto* row = new QHBoxLayout;
         const auto act = [&](const QString& text, const QString& tip, const char* name, void (PartsTable::*what)()) {
