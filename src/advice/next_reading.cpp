@@ -459,15 +459,9 @@ private:
         for (const auto& b : m_assessment.parts) {
             if (b.bad < m_p.open_below) break;
             if (b.spoken >= m_p.speaks_itself || b.readable < m_p.open_below || m_evidence.renewed.contains(b.part)) continue;
-            m_acts.clear();
-            if (!m_evidence.state.is_lifted(b.part)) offer_places(b.part, m_evidence.state, 0, {});
-            if (may_lift(b.part)) offer_alone(b.part, false);
-            for (auto& act : m_acts) {
-                act.bits = bits_on(b.part, act.query);
-                act.confirms = true;
-                if (act.bits >= kTells * entropy(m_p.story_alone)) telling.push_back(std::move(act));
-            }
+            read_itself(b.part, may_lift(b.part), telling);
         }
+        for (auto& act : telling) act.confirms = true;
         m_acts = std::move(telling);
         return !m_acts.empty();
     }
@@ -488,16 +482,20 @@ private:
         if (protectors.empty()) return false;
         m_forecasts.emplace(m_board, *m_assessment.belief, m_evidence, std::move(asked), kOfProtector * m_p.open_protector);
         std::vector<NextAct> telling;
-        for (int part : protectors) {
-            m_acts.clear();
-            offer_places(part, m_evidence.state, 0, {});
-            for (auto& act : m_acts) {
-                act.bits = bits_on(part, act.query);
-                if (act.bits >= kTells * entropy(m_p.story_alone)) telling.push_back(std::move(act));
-            }
-        }
+        for (int part : protectors) read_itself(part, false, telling);
         m_acts = std::move(telling);
         return !m_acts.empty();
+    }
+
+    // The readings that tell of this part whether it is bad: in its place, and on its way out if it may go. Uses `m_acts`.
+    void read_itself(int part, bool lifted_too, std::vector<NextAct>& telling) {
+        m_acts.clear();
+        if (!m_evidence.state.is_lifted(part)) offer_places(part, m_evidence.state, 0, {});
+        if (lifted_too) offer_alone(part, false);
+        for (auto& act : m_acts) {
+            act.bits = bits_on(part, act.query);
+            if (act.bits >= kTells * entropy(m_p.story_alone)) telling.push_back(std::move(act));
+        }
     }
 
     // On whether this part is bad, were it sound as often as stories alone are wrong.

@@ -93,9 +93,8 @@ void MapWiring::say() {
         const int part = of(pin);
         return part >= 0 ? board.part(part).net(pin->role) : NetId(-1);
     };
-    const auto& at = m_to ? *m_to : *m_from;
     const auto pin_text = [](const std::optional<PinName>& pin) { return pin ? qs(pin->ref + "." + pin->role) : QString(); };
-    m_map.show_leads({.part = board.find_part(at.ref).value_or(-1),
+    m_map.show_leads({.part = of(m_to ? m_to : m_from),
                       .red = net(m_from),
                       .black = net(m_to),
                       .red_part = of(m_from),
