@@ -29,6 +29,7 @@ std::vector<ActionInfo> all_actions() {
         {QStringLiteral("rails-round"), tr("Rails round: one after the other…"), key("F4"), Where::EditMenu},
         {QStringLiteral("hunt"), tr("Short hunt: halve the rail…"), key("F12"), Where::EditMenu},
         {QStringLiteral("twin"), tr("Beside a good unit: what reads otherwise…"), key("F5"), Where::EditMenu},
+        {QStringLiteral("meter-in-hand"), tr("Meter in hand, leads touched…"), key("F10"), Where::EditMenu},
         {QStringLiteral("apart"), tr("Taking apart, putting together…"), key("F8"), Where::EditMenu},
         {QStringLiteral("part-sheet"), tr("Part sheet: tests by pins, judgement…"), key("F7"), Where::EditMenu},
         {QStringLiteral("bench-line"), tr("Go to the bench line"), key("Ctrl+L"), Where::EditMenu},

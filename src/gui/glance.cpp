@@ -115,7 +115,7 @@ void Glance::go_on() {
         return;
     }
     const QString verdict = act != nullptr && act->act == Act::Read && entry->act == Do::Read
-                                ? verdict_of(now.board, *act, entry->value.value_or(0), entry->over || !entry->value)
+                                ? verdict_of(now.board, *act, told(now, *entry), entry->over || !entry->value)
                                 : QString();
     const auto problems = m_with.logbook.log(*entry);
     if (has_errors(problems)) {

@@ -13,6 +13,7 @@
 #include "gui/widgets/hunt_dialog.h"
 #include "gui/widgets/job_rail.h"
 #include "gui/widgets/look_round.h"
+#include "gui/widgets/meter_in_hand.h"
 #include "gui/widgets/meter_teacher.h"
 #include "gui/widgets/panel.h"
 #include "gui/widgets/part_sheet_dialog.h"
@@ -266,6 +267,7 @@ std::map<QString, MainWindow::Then> MainWindow::handlers() {
         {QStringLiteral("rails-round"), [this] { open_over<RailsRound>(); }},
         {QStringLiteral("hunt"), [this] { open_over<HuntDialog>(); }},
         {QStringLiteral("twin"), [this] { open_over<TwinDialog>(); }},
+        {QStringLiteral("meter-in-hand"), [this] { open_over<MeterInHandDialog>(); }},
         {QStringLiteral("apart"), [this] { open_over<ApartDialog>(); }},
         {QStringLiteral("part-sheet"), [this] { open_over<PartSheetDialog>(); }},
         {QStringLiteral("look-round"), [this] { open_over<LookRound>(); }},

@@ -79,8 +79,8 @@ void Voice::say_logged() {
     if (const auto& a = m_session.analysis()) {
         for (const auto& act : a->next.acts) {
             if (act.act != Act::Read || entry.act != Do::Read || !reads_at(board, entry, act.query)) continue;
-            words += QStringLiteral(". ") +
-                     qs(spoken(ss(verdict_of(a->replay.board, act, entry.value.value_or(0), entry.over || !entry.value))));
+            words +=
+                QStringLiteral(". ") + qs(spoken(ss(verdict_of(a->replay.board, act, told(a->replay, entry), entry.over || !entry.value))));
             break;
         }
     }

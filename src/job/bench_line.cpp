@@ -38,7 +38,9 @@ const std::map<std::string, Do>& verbs() {
                                                     {"good", Do::Verdict},
                                                     {"cleared", Do::PowerStep},
                                                     {"check", Do::Check},
-                                                    {"try", Do::Try}};
+                                                    {"try", Do::Try},
+                                                    {"meter", Do::Meter},
+                                                    {"leads", Do::Meter}};
     return table;
 }
 
@@ -161,12 +163,33 @@ private:
         return checked(std::move(e));
     }
 
+    // "meter low-power", "leads 0.2", "meter usual leads 0.15".
+    Result<Entry> in_hand(Entry e) const {
+        std::size_t at = 0;
+        if (lowered(m_words[at]) == "meter") {
+            const std::string named = m_words.size() > 1 ? m_words[1] : "";
+            const auto known = std::find_if(m_context.meters.begin(), m_context.meters.end(),
+                                            [&](const auto& id) { return lowered(id) == lowered(named); });
+            if (known == m_context.meters.end()) return usage(named.empty() ? "meter" : named, joined(m_context.meters, ", "));
+            e.meter = *known;
+            at = 2;
+        }
+        if (at == m_words.size()) return e;
+        if (lowered(m_words[at]) != "leads" || at + 1 == m_words.size())
+            return usage(joined(m_words, " "), "leads and the ohms shown with the tips touched; 0 when they were nulled");
+        const auto ohms = parse_quantity(joined(Words(m_words.begin() + static_cast<long>(at) + 1, m_words.end()), ""));
+        if (!ohms) return ohms.problems();
+        e.value = *ohms;
+        return checked(std::move(e));
+    }
+
     Result<Entry> act(const std::string& verb, Do act) {
         Entry e;
         e.act = act;
         m_at = 1;
         if (act == Do::Check) return outside(std::move(e));
         if (act == Do::Try) return tried(std::move(e));
+        if (act == Do::Meter) return in_hand(std::move(e));
         if (act == Do::Note) {
             Words rest(m_words.begin() + 1, m_words.end());
             e.text = joined(rest, " ");
@@ -375,13 +398,22 @@ private:
 
 } // namespace
 
+std::vector<std::string> meters_at_hand(const Replay& replay) {
+    std::vector<std::string> out = {std::string(kUsualMeter)};
+    for (const auto& m : replay.evidence.meters)
+        if (!m.id.empty() && !m.usual && !contains(out, m.id)) out.push_back(m.id);
+    if (!contains(out, milliohm_meter().id)) out.push_back(milliohm_meter().id);
+    return out;
+}
+
 void set_state(BenchContext& context, const Replay& replay) {
     context.cold = replay.cold_unlocked && !replay.mains_on;
     context.powered = replay.mains_on ? "mains" : "";
+    context.meters = meters_at_hand(replay);
 }
 
 BenchContext bench_context(const Replay& replay, const Vocabulary& vocabulary) {
-    BenchContext context{replay.board, vocabulary, {}, false, {}};
+    BenchContext context{replay.board, vocabulary, {}, false, {}, meters_at_hand(replay)};
     set_state(context, replay);
     const Board& board = context.board;
     context.return_of.assign(board.nets.size(), -1);
@@ -416,6 +448,9 @@ std::vector<std::string> complete_bench_line(const BenchContext& context, std::s
         for (const auto& [verb, act] : verbs()) pool.push_back(verb);
         pool.insert(pool.end(), context.vocabulary.symptoms.begin(), context.vocabulary.symptoms.end());
         pool.insert(pool.end(), context.vocabulary.history.begin(), context.vocabulary.history.end());
+    } else if (lowered(words.front()) == "meter" && index < 3) {
+        if (index == 1) pool = context.meters;
+        if (index == 2) pool = {"leads"};
     } else if (verbs().contains(lowered(words.front()))) {
         if (index == 1)
             for (const auto& p : context.board.parts) pool.push_back(p.ref);

@@ -13,10 +13,14 @@ namespace ohmo {
 struct BenchContext {
     Board board;
     Vocabulary vocabulary;
-    std::vector<NetId> return_of; ///< by net: where the black lead goes when only one net is named; -1 when nothing suggests itself
-    bool cold = false;            ///< bare numbers are ohms; otherwise volts
-    std::string powered;          ///< "" or "mains": goes into voltage readings
+    std::vector<NetId> return_of;    ///< by net: where the black lead goes when only one net is named; -1 when nothing suggests itself
+    bool cold = false;               ///< bare numbers are ohms; otherwise volts
+    std::string powered;             ///< "" or "mains": goes into voltage readings
+    std::vector<std::string> meters; ///< that can be taken in hand
 };
+
+/// What a bench has in its drawer: the usual meter, the job's others, those that ship with the program.
+std::vector<std::string> meters_at_hand(const Replay& replay);
 
 BenchContext bench_context(const Replay& replay, const Vocabulary& vocabulary);
 void set_state(BenchContext& context, const Replay& replay);

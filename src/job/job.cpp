@@ -21,6 +21,7 @@ namespace ohmo {
 namespace {
 
 constexpr double kTallestPhoto = 10; // widths
+constexpr double kMostLeads = 10;    // ohm with the tips touched: above that a lead is broken
 
 using detail::Json;
 
@@ -37,9 +38,13 @@ Problem broken_json(const std::string& text, const std::string& what, std::size_
 
 void check_journal(const Job& job, const Vocabulary& vocabulary, Problems& out) {
     BoardThen then(job);
+    std::vector<std::string> known = {std::string(kUsualMeter), low_power_meter().id, milliohm_meter().id};
+    for (const auto& m : job.meters) known.push_back(m.id);
     for (std::size_t i = 0; i < job.journal.size(); ++i) {
         const Entry& e = job.journal[i];
         Problems problems = check_entry(then.board(), vocabulary, e, i);
+        if (!e.meter.empty() && std::find(known.begin(), known.end(), e.meter) == known.end())
+            problems.push_back({ProblemKind::UnknownWord, "/meter", e.meter, joined(known, ", "), 0, true});
         then.next(e, i);
         for (auto& p : problems) {
             p.place = fmt::format("/journal/{}", i) + p.place;
@@ -112,6 +117,9 @@ public:
             break;
         case Do::Try:
             tried();
+            break;
+        case Do::Meter:
+            in_hand();
             break;
         case Do::Retract:
             if (m_e.target < 0 || static_cast<std::size_t>(m_e.target) >= m_size)
@@ -230,6 +238,14 @@ private:
         if (m_e.value && *m_e.value < 0) say(ProblemKind::NegativeValue, "/value", fmt::format("{}", *m_e.value));
     }
 
+    void in_hand() {
+        if (m_e.meter.empty() && !m_e.value) say(ProblemKind::MissingField, "", "meter");
+        if (!m_e.value) return;
+        if (*m_e.value < 0) say(ProblemKind::NegativeValue, "/value", fmt::format("{}", *m_e.value));
+        if (*m_e.value > kMostLeads)
+            say(ProblemKind::OutOfRangeValue, "/value", fmt::format("{}", *m_e.value), fmt::format("0 … {} ohm", kMostLeads));
+    }
+
     void prove() {
         const auto part = need_part();
         if (!known_word({"look", "joined", "all"}, m_e.what)) say(ProblemKind::UnknownWord, "/what", m_e.what, "look, joined, all");
@@ -260,9 +276,9 @@ private:
 
 std::string_view do_name(Do act) {
     static constexpr std::array<std::string_view, kDoes> names = {
-        "symptom", "history",    "look",     "read",    "discharge", "lift",       "refit",   "pull",  "plug",
-        "remove",  "replace",    "clean",    "cool",    "heat",      "substitute", "verdict", "note",  "photo",
-        "choose",  "power-step", "sign-off", "retract", "recognise", "trace",      "prove",   "check", "try"};
+        "symptom",  "history", "look",      "read",  "discharge",  "lift",    "refit", "pull",  "plug",   "remove",
+        "replace",  "clean",   "cool",      "heat",  "substitute", "verdict", "note",  "photo", "choose", "power-step",
+        "sign-off", "retract", "recognise", "trace", "prove",      "check",   "try",   "meter"};
     return names[static_cast<std::size_t>(act)];
 }
 

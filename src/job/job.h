@@ -48,10 +48,14 @@ enum class Do {
     Prove,     ///< a check of new work: what a look or a beep at a lead said
     Check,     ///< before the cover comes off: socket, plug fuse, lead, adapter, another supply in its place
     Try,       ///< one switching on of a unit that comes and goes
+    Meter,     ///< what is in hand from here on: which meter, and what it shows with its tips touched
 };
-inline constexpr int kDoes = 27;
+inline constexpr int kDoes = 28;
 
 std::string_view do_name(Do act);
+
+/// What a journal calls the meter that is meant where none is named.
+inline constexpr std::string_view kUsualMeter = "usual";
 
 /// One line of the journal. Which fields count depends on `act`.
 struct Entry {

@@ -24,17 +24,7 @@ public:
     explicit Replayer(const Job& written) : m_out{}, m_job(now(written)) {
         const Job& job = m_job;
         m_out.board = job.board;
-        m_out.evidence.meters = job.meters;
-        const auto usual = std::find_if(job.meters.begin(), job.meters.end(), [](const MeterProfile& m) { return m.usual; });
-        m_out.evidence.meters.insert(m_out.evidence.meters.begin(), usual == job.meters.end() ? MeterProfile{} : *usual);
-        const auto named = [](const MeterProfile& m) { return m.id == low_power_meter().id; };
-        if (std::none_of(m_out.evidence.meters.begin(), m_out.evidence.meters.end(), named))
-            m_out.evidence.meters.push_back(low_power_meter());
-        const auto four_wires = [](const MeterProfile& m) { return m.id == milliohm_meter().id; };
-        const bool named_somewhere =
-            std::any_of(job.journal.begin(), job.journal.end(), [](const Entry& e) { return e.meter == milliohm_meter().id; });
-        if (named_somewhere && std::none_of(m_out.evidence.meters.begin(), m_out.evidence.meters.end(), four_wires))
-            m_out.evidence.meters.push_back(milliohm_meter());
+        know_meters();
         m_state.lifted.assign(job.board.parts.size(), 0);
         m_state.pulled.assign(job.board.parts.size(), 0);
         find_absent();
@@ -60,6 +50,45 @@ public:
 
 private:
     bool absent(int part) const { return m_out.evidence.absent.contains(part); }
+
+    // The job's own, the usual one among them, and those that ship with the program. The one in hand at the end stands first.
+    void know_meters() {
+        auto& meters = m_out.evidence.meters;
+        meters = m_job.meters;
+        const auto is = [](const std::string& id) { return [id](const MeterProfile& m) { return m.id == id; }; };
+        const auto usual = std::find_if(meters.begin(), meters.end(), [](const MeterProfile& m) { return m.usual; });
+        if (usual != meters.end())
+            std::rotate(meters.begin(), usual, usual + 1);
+        else
+            meters.insert(meters.begin(), MeterProfile{});
+        const std::string shipped = milliohm_meter().id;
+        const bool four_wires = std::any_of(m_job.journal.begin(), m_job.journal.end(), [&](const Entry& e) { return e.meter == shipped; });
+        if (std::none_of(meters.begin(), meters.end(), is(low_power_meter().id))) meters.push_back(low_power_meter());
+        if (four_wires && std::none_of(meters.begin(), meters.end(), is(shipped))) meters.push_back(milliohm_meter());
+        const std::string of_old = meters.front().id;
+        std::string hand = of_old;
+        for (std::size_t i = 0; i < m_job.journal.size(); ++i)
+            if (const Entry& e = m_job.journal[i]; e.act == Do::Meter && !m_out.retracted[i] && !e.meter.empty())
+                hand = e.meter == kUsualMeter ? of_old : e.meter;
+        if (const auto held = std::find_if(meters.begin(), meters.end(), is(hand)); held != meters.end())
+            std::rotate(meters.begin(), held, held + 1);
+        m_usual = meter_called(of_old);
+        m_hand = m_usual;
+    }
+
+    std::size_t meter_called(const std::string& id) const {
+        const auto& meters = m_out.evidence.meters;
+        const auto found = std::find_if(meters.begin(), meters.end(), [&](const MeterProfile& m) { return m.id == id; });
+        return found == meters.end() ? m_usual : static_cast<std::size_t>(found - meters.begin());
+    }
+
+    void take_in_hand(const Entry& e) {
+        if (!e.meter.empty()) {
+            m_hand = e.meter == kUsualMeter ? m_usual : meter_called(e.meter); // one that nobody knows: the usual
+            m_out.hand = {m_hand == m_usual ? std::string() : e.meter, {}};
+        }
+        if (e.value) m_out.hand.leads = e.value;
+    }
 
     // What turned out not to be fitted never was: also not for what was read before anybody looked.
     void find_absent() {
@@ -98,6 +127,8 @@ private:
             return outside(e, index);
         case Do::Try:
             return tried(e, index);
+        case Do::Meter:
+            return take_in_hand(e);
         case Do::Clean:
             m_out.facts.cleaned = true;
             break;
@@ -302,9 +333,11 @@ private:
         o.query.black = leads.black;
         o.query.state = m_state;
         if (part && (e.lifted || m_state.is_lifted(*part))) o.query.alone = *part;
-        for (std::size_t m = 0; m < m_out.evidence.meters.size(); ++m)
-            if (!e.meter.empty() && m_out.evidence.meters[m].id == e.meter) o.query.meter = static_cast<int>(m);
+        const std::size_t meter = e.meter.empty() ? m_hand : meter_called(e.meter);
+        o.query.meter = static_cast<int>(meter);
         o.value = e.value.value_or(0);
+        if (*quantity == Quantity::Ohms && meter == m_hand && m_out.hand.leads)
+            o.value = nulled(m_out.evidence.meters[meter], m_out.hand, o.value);
         o.over = e.over || !e.value;
         o.rising = e.rising;
         if (e.what == "scope-residue") {
@@ -421,6 +454,7 @@ private:
     Replay m_out;
     Job m_job;
     BoardState m_state;
+    std::size_t m_usual = 0, m_hand = 0;   ///< of the evidence's meters
     std::vector<Try> m_tries;              ///< since the last repair
     bool m_repaired_between_tries = false; ///< something was replaced after the last of them
 };
@@ -451,6 +485,17 @@ std::vector<std::string> Replay::pictures() const {
     for (const auto& note : apart)
         if (!note.photo.empty()) out.push_back(note.photo);
     return out;
+}
+
+double nulled(const MeterProfile& meter, const MeterInHand& hand, double shown) {
+    return hand.leads ? std::max(0.0, shown - *hand.leads + meter.leads) : shown;
+}
+
+double told(const Replay& now, const Entry& reading) {
+    const double shown = reading.value.value_or(0);
+    const bool ohms = reading.act == Do::Read && reading.what == quantity_name(Quantity::Ohms);
+    const bool in_hand = reading.meter.empty() || reading.meter == now.hand.id;
+    return ohms && in_hand ? nulled(now.evidence.meters.front(), now.hand, shown) : shown;
 }
 
 Replay replay(const Job& job) { return Replayer(job).run(); }

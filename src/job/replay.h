@@ -39,10 +39,17 @@ struct Work {
     bool all = false;                   ///< everything as it should be, without the single checks
 };
 
+/// What is in hand: readings that name no meter are taken with it.
+struct MeterInHand {
+    std::string id;              ///< empty: the usual one
+    std::optional<double> leads; ///< ohm that it shows with its tips touched; empty where nobody said
+};
+
 struct Replay {
     Board board;                             ///< with what was recognised
     std::shared_ptr<const BoardRoles> roles; ///< of that board; never null
     Evidence evidence;
+    MeterInHand hand;            ///< the first of the evidence's meters; what is proposed is read with it
     std::vector<char> retracted; ///< by journal index
     std::vector<std::string> symptoms, history, notes;
     std::map<int, std::string> looks;   ///< by part, the last one
@@ -69,6 +76,12 @@ struct Replay {
 };
 
 Replay replay(const Job& job);
+
+/// What a reading that was taken with the meter in hand says: its ohms without the leads.
+double told(const Replay& now, const Entry& reading);
+
+/// Ohms that the meter in hand shows, as it would show them with its leads taken off the way its profile says.
+double nulled(const MeterProfile& meter, const MeterInHand& hand, double shown);
 
 /// Where a reading's leads go: nets of red and black, and the part when it is read alone. Nets are -1 where the part or net is not known.
 struct Leads {

@@ -211,6 +211,13 @@ std::string reading(Quantity what, double value, bool over, bool rising) {
     return format_quantity(value, unit(what)) + (rising ? ", rising" : "");
 }
 
+std::string meter(const std::string& id) {
+    if (id.empty() || id == kUsualMeter) return "the usual meter";
+    if (id == low_power_meter().id) return "ohms with few volts";
+    if (id == milliohm_meter().id) return "milliohms, four wires";
+    return id;
+}
+
 std::string entry(const Board& board, const Entry& e) {
     const std::string where = !e.part.empty()   ? e.part + (e.pins.size() == 2 ? " " + e.pins[0] + "–" + e.pins[1] : "")
                               : !e.from.empty() ? e.from + "–" + e.to
@@ -253,6 +260,9 @@ std::string entry(const Board& board, const Entry& e) {
         return "try " + e.saw +
                (e.value ? " after " + (*e.value < 60 ? fmt::format("{:.3g} s", *e.value) : fmt::format("{:.3g} min", *e.value / 60)) : "") +
                (e.what.empty() ? "" : ", " + e.what);
+    case Do::Meter:
+        return (e.meter.empty() ? std::string() : fmt::format("in hand: {}", meter(e.meter))) + (e.meter.empty() || !e.value ? "" : ", ") +
+               (e.value ? fmt::format("leads {}", *e.value > 0 ? format_quantity(*e.value, "Ω") : "nulled") : "");
     case Do::Note:
         if (e.what == "apart") return "came off: " + e.text;
         if (e.what == "twin") return "good unit: " + e.text;

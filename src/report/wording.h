@@ -23,6 +23,8 @@ std::string step(const Board& board, const Step& step);    ///< "took 0.94 J, st
 std::string under_power(const Board& board, const Expectation& expectation);
 std::string quantity(Quantity what); ///< "Ohms", "ESR" …
 std::string unit(Quantity what);
+std::string
+meter(const std::string& id); ///< "ohms with few volts": those that ship with the program in words, the job's own by their names
 std::string place(const Board& board, const Query& query, int part); ///< "across C5 (red on +, black on −)"
 std::string reading(Quantity what, double value, bool over, bool rising);
 /// Why this part is worth tracing, or empty.

@@ -234,3 +234,28 @@ TEST_F(Rounds, APartThatWasNotOutIsTakenBack) {
     EXPECT_EQ(session->job().journal.back().act, Do::Retract);
     EXPECT_TRUE(session->analysis()->assessment.contradicted_by.empty());
 }
+
+TEST_F(Rounds, TheMeterInHandIsAKeyAndAValue) {
+    open("/jobs/half.ohmo.json");
+    find<QAction>("action-meter-in-hand")->trigger();
+    auto* dialog = find<QDialog>("meter-in-hand");
+    ASSERT_NE(dialog, nullptr);
+    EXPECT_TRUE(find<QPushButton>("meter-usual")->isChecked());
+    QTest::keyClick(dialog, Qt::Key_2);
+    auto* leads = find<QLineEdit>("meter-leads");
+    EXPECT_EQ(session->replay().hand.id, "low-power");
+    QTest::keyClicks(leads, QStringLiteral("99"));
+    QTest::keyClick(leads, Qt::Key_Return);
+    EXPECT_TRUE(dialog->isVisible()) << "a broken lead is no value to take off";
+    EXPECT_TRUE(find<QLabel>("meter-says")->text().contains(QStringLiteral("10")));
+    leads->setText(QStringLiteral("0.2"));
+    QTest::keyClick(leads, Qt::Key_Return);
+    ASSERT_TRUE(settled());
+    EXPECT_EQ(session->replay().hand.leads, 0.2);
+    EXPECT_TRUE(find<QLabel>("bench-understood")->text().contains(QStringLiteral("ohms with few volts")));
+    const auto entries = session->job().journal.size();
+    find<QAction>("action-meter-in-hand")->trigger();
+    QTest::keyClick(find<QDialog>("meter-in-hand"), Qt::Key_2); // the one that is in hand already
+    QTest::keyClick(find<QLineEdit>("meter-leads"), Qt::Key_Return);
+    EXPECT_EQ(session->job().journal.size(), entries) << "nothing new is nothing to log";
+}

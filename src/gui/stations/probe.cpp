@@ -178,7 +178,7 @@ private:
         const auto* act = current();
         if (act == nullptr || !(entry.value || entry.over) || !reads_at(m_with.session.replay().board, entry, act->query))
             return std::nullopt;
-        return RulerScene::Needle{entry.value.value_or(0), entry.over || !entry.value};
+        return RulerScene::Needle{told(m_with.session.replay(), entry), entry.over || !entry.value};
     }
 
     void note_fallen() {

@@ -3,6 +3,7 @@
 
 #include "base/text.h"
 #include "gui/text.h"
+#include "gui/widgets/meter_in_hand.h"
 #include "gui/widgets/panel.h"
 #include "gui/widgets/yielding.h"
 #include "report/wording.h"
@@ -73,8 +74,12 @@ void BenchLineBar::preview() {
     m_log->setEnabled(false);
     std::optional<Entry> meant;
     if (text.empty()) {
-        say = m_session.bench().cold ? tr("bare numbers on nets are ohms; write V for volts")
-                                     : tr("bare numbers on nets are volts; write ohm for ohms");
+        say = in_hand_text(m_session.replay().hand);
+        if (say.isEmpty())
+            say = m_session.bench().cold ? tr("bare numbers on nets are ohms; write V for volts")
+                                         : tr("bare numbers on nets are volts; write ohm for ohms");
+        else
+            say += tr("  (F10)");
     } else if (auto entry = parse_bench_line(m_session.bench(), text)) {
         say = QStringLiteral("→ ") + qs(wording::understood(m_session.replay().board, *entry));
         voice = "good";
