@@ -86,7 +86,7 @@ private:
         std::vector<std::vector<char>> out;
         for (const auto& u : model().units) {
             out.emplace_back(u.modes.size(), 0);
-            for (std::size_t m = 1; m < u.modes.size(); ++m) out.back()[m] = u.modes[m].conducts && m_roles.is_switch(u.part);
+            for (std::size_t m = 1; m < u.modes.size(); ++m) out.back()[m] = u.modes[m].conducts && m_roles.is_power_device(u.part);
         }
         for (const auto& e : m_out->m_net->edges)
             if (broken_with_noise(e.told.cause)) out[static_cast<std::size_t>(e.parent)][static_cast<std::size_t>(e.parent_mode)] = 1;
@@ -226,10 +226,16 @@ private:
         }
     }
 
-    bool untaught() const { return is_untaught(m_evidence.meters.front()); }
+    // The meter that nobody has taught; null where each is known.
+    const MeterProfile* untaught() const {
+        const auto found = std::find_if(m_evidence.meters.begin(), m_evidence.meters.end(), is_untaught);
+        return found == m_evidence.meters.end() ? nullptr : &*found;
+    }
 
     void use_meter(int kind) {
-        if (untaught()) m_out->m_bench.meters.front() = meter_kinds(m_evidence.meters.front())[static_cast<std::size_t>(kind)].profile;
+        if (const auto* meter = untaught())
+            m_out->m_bench.meters[static_cast<std::size_t>(meter - m_evidence.meters.data())] =
+                meter_kinds(*meter)[static_cast<std::size_t>(kind)].profile;
     }
 
     std::size_t read_count() const {
@@ -243,8 +249,9 @@ private:
         m_taken.clear();
         for (const auto& u : model().units) m_taken.emplace_back(u.modes.size(), 0.0);
         if (m_out->m_bench.out.empty()) setting(m_out->out_of(m_evidence.state, m_evidence.renewed));
-        if (!untaught() || read_count() < 2) return 0;
-        const auto kinds = meter_kinds(m_evidence.meters.front());
+        const auto* meter = untaught();
+        if (meter == nullptr || read_count() < 2) return 0;
+        const auto kinds = meter_kinds(*meter);
         int best = 0;
         double most = kNone;
         for (std::size_t k = 0; k < kinds.size(); ++k) {
@@ -266,8 +273,9 @@ private:
     }
 
     int choose_meter_after(int now) {
-        if (!untaught() || read_count() < 2) return now;
-        const auto kinds = meter_kinds(m_evidence.meters.front());
+        const auto* meter = untaught();
+        if (meter == nullptr || read_count() < 2) return now;
+        const auto kinds = meter_kinds(*meter);
         int best = now;
         double most = kNone;
         for (std::size_t k = 0; k < kinds.size(); ++k) {

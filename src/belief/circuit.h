@@ -43,15 +43,16 @@ struct Conductor {
 };
 
 /// A junction, or one half of a transistor: the current is (exp(u / (n Vt)) - 1), u = v[plus] - v[minus], drawn from node[k] in the
-/// proportion draws[k].
+/// proportion draws[k]. One half of a transistor draws by its gain, which nobody knows.
 struct JunctionPath {
     int plus, minus;
     int count;
     std::array<int, 3> node;
-    std::array<double, 3> draws;
-    int is; ///< unknown
+    std::array<double, 3> draws; ///< where it has a gain: as its middle says
+    int is;                      ///< unknown
     double n;
     int unit;
+    int gain = -1; ///< unknown, ln: of node[0]'s current over that of node[1], the base; node[2] takes both back
 };
 
 struct Reservoir {

@@ -16,6 +16,8 @@ constexpr double kBack = 0.35;  // of a step that made it worse
 constexpr double kLeastPace = 0.02, kGain = 1e-3, kSmallGain = 0.02;
 constexpr double kLeastWeight = 0.02;
 constexpr double kStraight = 0.1, kStraightVolts = 0.02; // of the axis: as far as a straight line is trusted
+constexpr double kFlat = 0.1;                            // of any unknown: as far as a display at its end is trusted to stay there
+constexpr double kJump = 2;                              // the same of any other, since a junction may begin to conduct
 constexpr double kBroadShare = 0.3;                      // of the flat density that a reading in agreement may still borrow
 
 double deviation(const Unknown& u, double value) { return std::fabs(value - u.middle) / u.spread; }
@@ -102,12 +104,16 @@ Fit fit(const Circuit& circuit, const Bench& bench, const std::vector<Unknown>& 
     Eigen::VectorXd theta = at_start, best = theta, miss(count), best_miss(count), weight = Eigen::VectorXd::Ones(count);
     Eigen::MatrixXd slopes(count, unknowns);
     std::vector<std::shared_ptr<const Forecast>> forecasts(seen.size());
-    std::vector<std::shared_ptr<const Eigen::VectorXd>> point(seen.size());
+    std::vector<std::shared_ptr<const Eigen::VectorXd>> point(seen.size()),
+        rest(seen.size()); // where each line starts; where its flat end does
+    std::shared_ptr<const Eigen::VectorXd> begin;
     if (near.fit != nullptr && near.fit->point.size() == seen.size())
         for (std::size_t j = 0; j < seen.size(); ++j) {
             if (near.moved[j] != 0) continue;
             forecasts[j] = near.fit->forecasts[j];
             point[j] = near.fit->point[j];
+            if (!begin) begin = std::make_shared<const Eigen::VectorXd>(at_start); // what was exchanged does not move it
+            rest[j] = begin;
         }
     std::vector<double> values(prior.size());
     double least = 1e300, pace = 1;
@@ -128,11 +134,14 @@ Fit fit(const Circuit& circuit, const Bench& bench, const std::vector<Unknown>& 
             const auto& s = seen[static_cast<std::size_t>(j)];
             auto& told = forecasts[static_cast<std::size_t>(j)];
             auto& from = point[static_cast<std::size_t>(j)];
-            if (!from || (told->slope.array() * (theta - *from).array()).abs().sum() >
-                             (s.place.what == Quantity::Diode ? kStraightVolts : kStraight)) {
+            const auto strayed = [&](double by) { return (theta - *rest[static_cast<std::size_t>(j)]).cwiseAbs().maxCoeff() > by; };
+            if (!from || strayed(told->over ? kFlat : kJump) ||
+                (told->slope.array() * (theta - *from).array()).abs().sum() >
+                    (s.place.what == Quantity::Diode ? kStraightVolts : kStraight)) {
                 told = std::make_shared<const Forecast>(network.read(s.place, &s.shown, true, told.get()));
                 if (!here) here = std::make_shared<const Eigen::VectorXd>(theta);
                 from = here;
+                rest[static_cast<std::size_t>(j)] = here;
             }
             const Forecast& f = *told;
             slopes.row(j) = f.slope.transpose();

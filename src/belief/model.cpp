@@ -40,6 +40,7 @@ void copy_elements(const Circuit& from, Circuit& to, int unit, const Node& node,
         j.minus = node(j.minus);
         for (int q = 0; q < j.count; ++q) j.node[static_cast<std::size_t>(q)] = node(j.node[static_cast<std::size_t>(q)]);
         j.is = number(j.is);
+        if (j.gain >= 0) j.gain = number(j.gain);
         j.unit = unit;
         to.junctions.push_back(j);
     }
@@ -157,8 +158,10 @@ private:
             const auto here = [&](int net) { return sides.find(net) == roots[s]; };
             for (const auto& c : pe.elements.conductors)
                 if (here(c.a)) side_of[static_cast<std::size_t>(c.ohms)] = static_cast<int>(s);
-            for (const auto& j : pe.elements.junctions)
+            for (const auto& j : pe.elements.junctions) {
                 if (here(j.plus)) side_of[static_cast<std::size_t>(j.is)] = static_cast<int>(s);
+                if (here(j.plus) && j.gain >= 0) side_of[static_cast<std::size_t>(j.gain)] = static_cast<int>(s);
+            }
             for (const auto& c : pe.elements.reservoirs)
                 if (here(c.a)) side_of[static_cast<std::size_t>(c.farads)] = side_of[static_cast<std::size_t>(c.esr)] = static_cast<int>(s);
             for (const auto& core : pe.elements.cores)

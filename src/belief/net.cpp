@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "belief/net.h"
 
+#include "board/mains_side.h"
 #include "board/nominal.h"
 #include "damage/telling.h"
 
@@ -68,7 +69,7 @@ void find_circles(Net& net) {
 class NetBuilder {
 public:
     NetBuilder(const Model& model, const Board& board, const BoardRoles& roles)
-        : m_model(model), m_board(board), m_roles(roles), m_p(board.practice()) {}
+        : m_model(model), m_board(board), m_roles(roles), m_p(board.practice()), m_on_mains(nets_on_mains(board)) {}
 
     Net run(const RootFaults& roots) {
         for (const auto& root : roots.roots) sums(root);
@@ -144,13 +145,13 @@ private:
         if (!mode.conducts) return;
         const auto kind = m_board.part(unit.part).kind;
         const bool through = mode.fault.mode != FaultMode::SupplyShort && mode.fault.mode != FaultMode::OutputShort;
-        const bool sw = (m_roles.is_switch(unit.part) || m_roles.is_leg(unit.part)) && through,
+        const bool sw = (m_roles.is_power_device(unit.part) || m_roles.is_leg(unit.part)) && through,
                    pass = m_roles.is_pass(unit.part) && through;
         const bool bridge = kind == PartKind::Bridge || (is_diode_like(kind) && m_board.part(unit.part).stage == "rectify");
         const bool bulk = std::find(m_roles.bulk.begin(), m_roles.bulk.end(), unit.part) != m_roles.bulk.end();
         for (int i = 0; i < static_cast<int>(m_board.parts.size()); ++i) {
             if (i == unit.part) continue;
-            if (m_board.mains && (sw || bridge || bulk)) on_the_way_in(u, m, i);
+            if (m_board.mains && ((sw && from_the_mains(unit.part)) || bridge || bulk)) on_the_way_in(u, m, i);
             if (sw || pass) around_the_switch(u, m, i, mode.fault);
             if (is_wet_or_solid_electrolytic(kind) && feeds(i, unit.part)) {
                 seen(u, m, {i, FaultMode::Short, {}}, m_p.rectifier_with_capacitor * 2 / 3);
@@ -161,6 +162,13 @@ private:
                 seen(u, m, {i, FaultMode::Leaky, {}}, m_p.output_with_pass / 2);
             }
         }
+    }
+
+    // A short of it draws on the mains itself.
+    bool from_the_mains(int part) const {
+        const auto& pins = m_board.part(part).pins;
+        return m_roles.is_switch(part) || m_roles.is_leg(part) ||
+               std::any_of(pins.begin(), pins.end(), [&](const Pin& p) { return m_on_mains[static_cast<std::size_t>(p.id)] != 0; });
     }
 
     // They stood in the same heat for as long. One way round: the odds go both ways along it.
@@ -293,6 +301,7 @@ private:
     const Board& m_board;
     const BoardRoles& m_roles;
     const Practice& m_p;
+    const std::vector<char> m_on_mains; ///< by net
     std::map<std::tuple<int, int, int, int>, Sum> m_edges;
 };
 

@@ -12,6 +12,7 @@ namespace ohmo::belief {
 namespace {
 
 constexpr int kMostPorts = 24; // that conduct at once
+constexpr int kPortRounds = 8; // in which others join or idle ones leave
 using PortMatrix = Eigen::Matrix<double, Eigen::Dynamic, Eigen::Dynamic, 0, kMostPorts, kMostPorts>;
 using PortVector = Eigen::Matrix<double, Eigen::Dynamic, 1, 0, kMostPorts, 1>;
 
@@ -93,9 +94,10 @@ double Network::operate(const Place& place, const Eigen::MatrixXd& z, double amp
     const auto transfer = [&](int a, int b, int l) { // volts from a to b for an ampere drawn by port l
         if (l < 0) return at.z(a) - at.z(b);
         const auto& j = js[static_cast<std::size_t>(l)];
+        const auto& draws = m_draws[static_cast<std::size_t>(l)];
         double v = 0;
         for (int q = 0; q < j.count; ++q)
-            v += j.draws[static_cast<std::size_t>(q)] *
+            v += draws[static_cast<std::size_t>(q)] *
                  (z(a, j.node[static_cast<std::size_t>(q)]) - z(b, j.node[static_cast<std::size_t>(q)]));
         return v;
     };
@@ -111,14 +113,32 @@ double Network::operate(const Place& place, const Eigen::MatrixXd& z, double amp
     if (like != nullptr)
         for (std::size_t i = 0; i < like->ports.size(); ++i)
             if (usable(like->ports[i])) join(like->ports[i], like->port_volts[i]);
-    const bool cold = at.ports.empty();
-    for (int k = -1; k < static_cast<int>(js.size()) && cold; ++k) {
-        if (!usable(k) || static_cast<int>(at.ports.size()) >= kMostPorts) continue;
-        const double u = quiet(k);
-        if (u - offset(k) > kConducts || (k >= 0 && std::exp(ln_is(k)) * std::fabs(transfer(plus(k), minus(k), k)) > kLeaksEnough))
-            join(k, std::min(u, k < 0 ? compliance + 0.02 : nv(k) * std::max(1.0, std::log(std::max(amps, 1e-12)) - ln_is(k))));
+    struct Candidate {
+        double ahead; ///< volts by which it would conduct
+        int port;
+        double volts; ///< to start from
+    };
+    // As many as there is room for, those first that would conduct most: with nothing solved yet all of a board may seem to.
+    const auto join_most = [&](std::vector<Candidate>& candidates) {
+        std::stable_sort(candidates.begin(), candidates.end(), [](const Candidate& a, const Candidate& b) { return a.ahead > b.ahead; });
+        const auto room = static_cast<std::size_t>(kMostPorts) - at.ports.size();
+        if (candidates.size() > room) candidates.resize(room);
+        std::sort(candidates.begin(), candidates.end(), [](const Candidate& a, const Candidate& b) { return a.port < b.port; });
+        for (const auto& c : candidates) join(c.port, c.volts);
+    };
+    if (at.ports.empty()) {
+        std::vector<Candidate> candidates;
+        for (int k = -1; k < static_cast<int>(js.size()); ++k) {
+            if (!usable(k)) continue;
+            const double u = quiet(k);
+            if (u - offset(k) > kConducts || (k >= 0 && std::exp(ln_is(k)) * std::fabs(transfer(plus(k), minus(k), k)) > kLeaksEnough))
+                candidates.push_back(
+                    {k < 0 ? 1e300 : u, k,
+                     std::min(u, k < 0 ? compliance + 0.02 : nv(k) * std::max(1.0, std::log(std::max(amps, 1e-12)) - ln_is(k)))});
+        }
+        join_most(candidates);
     }
-    for (int round = 0; round < 4; ++round) {
+    for (int round = 0; round < kPortRounds; ++round) {
         const int n = static_cast<int>(at.ports.size());
         PortVector u = Eigen::Map<Eigen::VectorXd>(start.data(), n), f(n), df(n), u0(n);
         PortMatrix k_(n, n);
@@ -159,21 +179,27 @@ double Network::operate(const Place& place, const Eigen::MatrixXd& z, double amp
         at.amps = f;
         at.slope = df;
         start.assign(u.data(), u.data() + n);
-        bool more = false;
+        if (round + 1 == kPortRounds) break;
+        std::vector<Candidate> candidates;
         for (int k = -1; k < static_cast<int>(js.size()); ++k) {
-            if (!usable(k) || static_cast<int>(at.ports.size()) >= kMostPorts ||
-                std::find(at.ports.begin(), at.ports.end(), k) != at.ports.end())
-                continue;
+            if (!usable(k) || std::find(at.ports.begin(), at.ports.end(), k) != at.ports.end()) continue;
             double v = quiet(k);
             for (int i = 0; i < n; ++i) v -= transfer(plus(k), minus(k), at.ports[static_cast<std::size_t>(i)]) * f(i);
             v -= offset(k);
             if (v > 0.03 &&
-                std::exp(ln_is(k) + std::min(v / nv(k), kMostExponent)) * std::fabs(transfer(plus(k), minus(k), k)) > kLeaksEnough) {
-                join(k, std::min(v + offset(k), offset(k) + nv(k) * std::max(1.0, std::log(1e-7) - ln_is(k))));
-                more = true;
-            }
+                std::exp(ln_is(k) + std::min(v / nv(k), kMostExponent)) * std::fabs(transfer(plus(k), minus(k), k)) > kLeaksEnough)
+                candidates.push_back({v, k, std::min(v + offset(k), offset(k) + nv(k) * std::max(1.0, std::log(1e-7) - ln_is(k)))});
         }
-        if (!more) break;
+        if (candidates.empty()) break;
+        if (at.ports.size() + candidates.size() > kMostPorts) // those that carry nothing make room
+            for (int i = n - 1; i >= 0; --i) {
+                const int k = at.ports[static_cast<std::size_t>(i)];
+                if (k < 0 || std::fabs(f(i) * transfer(plus(k), minus(k), k)) > kLeaksEnough) continue;
+                at.ports.erase(at.ports.begin() + i);
+                start.erase(start.begin() + i);
+            }
+        if (at.ports.size() == kMostPorts) break;
+        join_most(candidates);
     }
     double v = amps * at.ohms;
     for (int i = 0; i < static_cast<int>(at.volts.size()); ++i)
@@ -192,8 +218,9 @@ void Network::adjoint(const Place& place, const Eigen::MatrixXd& z, const Operat
     const auto drawn = [&](int k) -> Eigen::VectorXd { // volts of every node for an ampere that port k draws
         if (k < 0) return at.z;
         const auto& j = js[static_cast<std::size_t>(k)];
-        Eigen::VectorXd v = j.draws[0] * z.col(j.node[0]);
-        for (int q = 1; q < j.count; ++q) v += j.draws[static_cast<std::size_t>(q)] * z.col(j.node[static_cast<std::size_t>(q)]);
+        const auto& draws = m_draws[static_cast<std::size_t>(k)];
+        Eigen::VectorXd v = draws[0] * z.col(j.node[0]);
+        for (int q = 1; q < j.count; ++q) v += draws[static_cast<std::size_t>(q)] * z.col(j.node[static_cast<std::size_t>(q)]);
         return v;
     };
     if (n == 0) return;
@@ -236,9 +263,11 @@ void Network::slopes(const Place& place, const Operating& at, double factor, For
         const int k = at.ports[static_cast<std::size_t>(i)];
         if (k < 0) continue;
         const auto& j = m_circuit.junctions[static_cast<std::size_t>(k)];
+        const auto& draws = m_draws[static_cast<std::size_t>(k)];
         double d = 0;
-        for (int q = 0; q < j.count; ++q) d += out.pull(j.node[static_cast<std::size_t>(q)]) * j.draws[static_cast<std::size_t>(q)];
+        for (int q = 0; q < j.count; ++q) d += out.pull(j.node[static_cast<std::size_t>(q)]) * draws[static_cast<std::size_t>(q)];
         out.slope(j.is) -= factor * d * at.amps(i);
+        if (j.gain >= 0) out.slope(j.gain) -= factor * (out.pull(j.node[2]) - out.pull(j.node[1])) * draws[1] * at.amps(i);
     }
 }
 

@@ -53,7 +53,9 @@ public:
     /// `out`: by setting, whether a unit is out of circuit. All must outlive this.
     Network(const Circuit& circuit, const std::vector<std::vector<char>>& out, const std::vector<MeterProfile>& meters,
             const std::vector<double>& values)
-        : m_circuit(circuit), m_out(out), m_meters(meters), m_values(values), m_direct(out.size()), m_alternating(out.size()) {}
+        : m_circuit(circuit), m_out(out), m_meters(meters), m_values(values), m_direct(out.size()), m_alternating(out.size()) {
+        for (const auto& j : circuit.junctions) m_draws.push_back(drawn_by(j));
+    }
 
     /// `like`: a forecast of the same reading at other values; saves time only. May be the one that is assigned to.
     Forecast read(const Place& place, const Shown* shown, bool slopes, const Forecast* like = nullptr);
@@ -85,6 +87,11 @@ private:
     void add_slopes(const Place& place, const Eigen::VectorXcd& v, double omega, const std::function<double(Complex)>& chain,
                     Forecast& out) const;
     double wound_share(const Place& place, const Eigen::VectorXcd& v, double w) const;
+    std::array<double, 3> drawn_by(const JunctionPath& j) const {
+        if (j.gain < 0) return j.draws;
+        const double base = j.draws[0] * std::exp(-value(j.gain));
+        return {j.draws[0], base, -j.draws[0] - base};
+    }
     double value(int unknown) const { return m_values[static_cast<std::size_t>(unknown)]; }
     int meter_unknown(const Place& place, int which) const { return place.meter * MeterUnknown::kCount + which; }
 
@@ -92,6 +99,7 @@ private:
     const std::vector<std::vector<char>>& m_out;
     const std::vector<MeterProfile>& m_meters;
     const std::vector<double>& m_values;
+    std::vector<std::array<double, 3>> m_draws; ///< by junction
     std::vector<std::optional<Eigen::MatrixXd>> m_direct;
     std::vector<std::map<double, Alternating>> m_alternating; ///< by setting and radians a second
 };

@@ -129,8 +129,15 @@ private:
         const double sign = q.pnp ? -1 : 1;
         for (const auto& [x, y, gain] :
              {std::tuple(q.e, q.c, q.forward_gain), std::tuple(q.c, q.e, q.reverse_gain > 0 ? q.reverse_gain : m_p.reverse_gain)})
-            m_out.elements.junctions.push_back(
-                {q.pnp ? x : q.b, q.pnp ? q.b : x, 3, {y, q.b, x}, {sign, sign / gain, -sign * (1 + 1 / gain)}, index, 1.0, -1});
+            m_out.elements.junctions.push_back({q.pnp ? x : q.b,
+                                                q.pnp ? q.b : x,
+                                                3,
+                                                {y, q.b, x},
+                                                {sign, sign / gain, -sign * (1 + 1 / gain)},
+                                                index,
+                                                1.0,
+                                                -1,
+                                                unknown({std::log(gain), m_p.transistor_gain_spread, true})});
         extra(q.c, q.e, {kLnOpen, kOpenedSpread});
         return index;
     }

@@ -335,6 +335,13 @@ void IslandSearch::add_hidden(const State& base, std::size_t position, int mode,
     }
 }
 
+// Whether the fit of this state makes of a part's fault what it hardly is, such as a short of kilohms.
+bool IslandSearch::bent(const State& state, std::size_t position) const {
+    for (const auto& o : change(position, 0, state.mode[position]))
+        if (std::fabs(state.values[static_cast<std::size_t>(o.unknown)] - o.middle) > kStrained * o.spread) return true;
+    return false;
+}
+
 void IslandSearch::wait_for(const State& base, double estimate, std::vector<std::uint8_t> mode, Screen& screen,
                             const std::vector<Override>& to) {
     m_waiting.push_back({estimate, &base, std::move(mode), m_around, moved_by(screen, to), screen.let_go(to)});
@@ -375,7 +382,7 @@ void IslandSearch::expand(State& base) {
             auto mode = base.mode;
             mode[i] = static_cast<std::uint8_t>(m);
             if (const State* known = find(mode)) {
-                if (known->evidence < base.evidence - kAgainst) add_hidden(base, i, m, screen_now, room, best);
+                if (known->evidence < base.evidence - kAgainst || bent(*known, i)) add_hidden(base, i, m, screen_now, room, best);
                 continue;
             }
             State trial;

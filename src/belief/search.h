@@ -107,6 +107,7 @@ private:
     State* find(const std::vector<std::uint8_t>& mode);
     const State* alike(const std::vector<std::uint8_t>& mode) const; ///< solved, and different only in which of twins it is
     State* add(std::unique_ptr<State> state);
+    bool bent(const State& state, std::size_t position) const;
     /// Modes with those that change nothing electrical taken back: what readings can tell of a state.
     std::vector<std::uint8_t> told_by_readings(std::vector<std::uint8_t> mode) const;
     void share_fit(State& state);

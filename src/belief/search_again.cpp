@@ -10,6 +10,7 @@ namespace ohmo::belief {
 namespace {
 
 constexpr std::ptrdiff_t kManySlips = 2;
+constexpr int kSettled = 6;          // rounds after which a fit that gave up readings moves no more
 constexpr std::size_t kPaired = 5;   // of the likeliest children
 constexpr std::size_t kInPlace = 10; // of what may stand in a fault's place
 
@@ -159,7 +160,9 @@ bool IslandSearch::put_in_its_place() {
     for (std::size_t i = 0; i < base.mode.size(); ++i) {
         if (base.mode[i] == m_best_alone[i] || change(i, m_best_alone[i], base.mode[i]).empty()) continue;
         for (std::size_t k = 0; k < base.mode.size(); ++k) {
-            if (k == i || m_enumerated[k] == 0 || base.mode[k] != m_best_alone[k] || !both_move_one(i, k)) continue;
+            const bool free =
+                base.mode[k] == m_best_alone[k] || change(k, m_best_alone[k], base.mode[k]).empty(); // one that no reading shows
+            if (k == i || m_enumerated[k] == 0 || !free || !both_move_one(i, k)) continue;
             for (int m = 0; m < static_cast<int>(unit(k).modes.size()); ++m) {
                 if (m == base.mode[k] || change(k, base.mode[k], m).empty()) continue;
                 State trial;
@@ -187,6 +190,8 @@ std::vector<int> IslandSearch::better_without() const {
     const State& best = *best_state();
     Fit around = fit_of(best, 0);
     if (std::count(around.slipped.begin(), around.slipped.end(), 1) == 0) return {};
+    // A fit that gives up a reading may not be the best of this state: what is gained counts from there.
+    double evidence = std::max({around.evidence, best.evidence, fit_of(best, kSettled).evidence});
     auto prior = prior_of(best.mode);
     std::vector<int> out = m_absent;
     const std::size_t before = out.size();
@@ -203,7 +208,8 @@ std::vector<int> IslandSearch::better_without() const {
         auto start = around.values;
         start[k] = kLnNoJunction;
         Fit other = fit(m_island.circuit, m_bench, without, start, m_seen, m_options);
-        if (other.evidence < around.evidence + kBetterFit) continue;
+        if (other.evidence < evidence + kBetterFit) continue;
+        evidence = other.evidence;
         around = std::move(other);
         prior = std::move(without);
         out.push_back(static_cast<int>(k));

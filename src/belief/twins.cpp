@@ -23,7 +23,7 @@ public:
         const auto& c = island.circuit;
         for (const auto& x : c.conductors) say(x.unit, 1, x.a, x.b, local(x.ohms), x.winding ? 1 : 0);
         for (const auto& x : c.junctions) {
-            say(x.unit, 2, x.plus, x.minus, local(x.is), x.n, x.count);
+            say(x.unit, 2, x.plus, x.minus, local(x.is), x.n, x.count, x.gain < 0 ? -1.0 : local(x.gain));
             for (int k = 0; k < x.count; ++k) say(x.unit, x.node[static_cast<std::size_t>(k)], x.draws[static_cast<std::size_t>(k)]);
         }
         for (const auto& x : c.reservoirs) say(x.unit, 3, x.a, x.b, local(x.farads), local(x.esr), x.loss, x.follows, x.from);

@@ -8,6 +8,7 @@
 #include <map>
 #include <numbers>
 #include <numeric>
+#include <tuple>
 
 namespace ohmo {
 namespace {
@@ -22,18 +23,84 @@ bool is_supply_return(const Board& board, NetId net) {
     return std::any_of(board.rails.begin(), board.rails.end(), [&](const Rail& r) { return r.return_id == net; });
 }
 
-void find_transformer(const Board& board, BoardRoles& t) {
-    for (int i = 0; i < static_cast<int>(board.parts.size()); ++i)
-        if (board.part(i).kind == PartKind::Transformer && board.part(i).pairs().size() > 1) {
-            // Without a bulk capacitor nothing but the line itself can drive a transformer on mains.
-            (board.mains && t.bulk.empty() ? t.line_transformer : t.transformer) = i;
-            return;
-        }
-}
-
 NetId end_of(const Part& part, const char* fet, const char* bipolar) {
     const NetId net = part.net(fet);
     return net >= 0 ? net : part.net(bipolar);
+}
+
+// The ends of what conducts inside.
+std::vector<NetId> ends_of(const Part& part) {
+    std::vector<NetId> out = {end_of(part, "D", "C"), end_of(part, "S", "E")};
+    if (part.kind == PartKind::IntegratedSwitch)
+        for (const auto role : {chip_pins(part).high, chip_pins(part).low})
+            if (!role.empty()) out.push_back(part.net(role));
+    std::erase(out, -1);
+    return out;
+}
+
+bool switches_power(PartKind kind) { return is_switch_device(kind) || kind == PartKind::IntegratedSwitch; }
+
+bool feeds_rails(const Board& board, const Part& transformer) {
+    return std::any_of(board.parts.begin(), board.parts.end(), [&](const Part& p) {
+        return p.stage == "rectify-out" &&
+               std::any_of(transformer.pins.begin(), transformer.pins.end(), [&](const Pin& pin) { return p.touches(pin.id); });
+    });
+}
+
+// It drives gates or bases, straight or through a resistor, and nothing else.
+bool drives_gates(const Board& board, const Part& transformer) {
+    if (feeds_rails(board, transformer)) return false; // a winding of the main one may drive its own switch
+    const auto on_gate = [&](NetId net) {
+        return std::any_of(board.parts.begin(), board.parts.end(),
+                           [&](const Part& p) { return is_switch_device(p.kind) && end_of(p, "G", "B") == net; });
+    };
+    return std::any_of(transformer.pins.begin(), transformer.pins.end(), [&](const Pin& pin) {
+        return on_gate(pin.id) || std::any_of(board.parts.begin(), board.parts.end(), [&](const Part& p) {
+                   return is_resistor_like(p.kind) && p.touches(pin.id) && on_gate(other_end(p, pin.id));
+               });
+    });
+}
+
+// By net: a rail or its return, an end of the bulk capacitor, or whatever else has a reservoir on it.
+std::vector<char> supplies(const Board& board, const BoardRoles& t) {
+    std::vector<char> out(board.nets.size(), 0);
+    const auto mark = [&](NetId net) {
+        if (net >= 0) out[static_cast<std::size_t>(net)] = 1;
+    };
+    for (const auto& rail : board.rails) {
+        mark(rail.net_id);
+        mark(rail.return_id);
+    }
+    mark(t.hv);
+    mark(t.primary_ground);
+    for (const auto& part : board.parts)
+        if (is_wet_or_solid_electrolytic(part.kind))
+            for (const auto& pin : part.pins) mark(pin.id);
+    return out;
+}
+
+// The one that carries the power: it feeds the rectifiers of the rails, and most of the switches are on it. Of those alike the first.
+void find_transformer(const Board& board, BoardRoles& t) {
+    const auto supply = supplies(board, t);
+    std::tuple<bool, std::ptrdiff_t, bool> most{};
+    int found = -1;
+    for (int i = 0; i < static_cast<int>(board.parts.size()); ++i) {
+        const Part& part = board.part(i);
+        if (part.kind != PartKind::Transformer || part.pairs().size() < 2) continue;
+        const auto switched = std::count_if(board.parts.begin(), board.parts.end(), [&](const Part& p) {
+            const auto ends = switches_power(p.kind) ? ends_of(p) : std::vector<NetId>{};
+            return std::any_of(part.pins.begin(), part.pins.end(), [&](const Pin& pin) {
+                return pin.role.front() == 'P' && supply[static_cast<std::size_t>(pin.id)] == 0 &&
+                       std::find(ends.begin(), ends.end(), pin.id) != ends.end();
+            });
+        });
+        const std::tuple speaks_for{feeds_rails(board, part), switched, !drives_gates(board, part)};
+        if (found >= 0 && speaks_for <= most) continue;
+        most = speaks_for;
+        found = i;
+    }
+    // Without a bulk capacitor nothing but the line itself can drive a transformer on mains.
+    (board.mains && t.bulk.empty() ? t.line_transformer : t.transformer) = found;
 }
 
 void find_switches(const Board& board, BoardRoles& t) {
@@ -66,6 +133,28 @@ void find_switches(const Board& board, BoardRoles& t) {
     t.drain = end_of(part, "D", "C");
     t.source = end_of(part, "S", "E");
     t.gate = end_of(part, "G", "B");
+}
+
+// What switches a winding or an inductor, in whatever converter: a boost stage before the main one, a standby supply, a rectifier that is
+// switched, a regulator behind it. A net with a reservoir on it is a supply and switches nothing; what only filters is none either.
+void find_power_devices(const Board& board, BoardRoles& t) {
+    t.power_devices = t.switches;
+    const auto supply = supplies(board, t);
+    std::vector<char> wound(board.nets.size(), 0);
+    for (const auto& part : board.parts) {
+        const bool coil = part.kind == PartKind::Inductor && part.stage != "filter" && part.stage != "mains-in";
+        const bool windings = part.kind == PartKind::Transformer && !drives_gates(board, part);
+        for (const auto& pin : part.pins)
+            if (coil || windings) wound[static_cast<std::size_t>(pin.id)] = 1;
+    }
+    for (int i = 0; i < static_cast<int>(board.parts.size()); ++i) {
+        const auto& part = board.part(i);
+        if (!switches_power(part.kind) || t.is_switch(i) || t.is_pass(i)) continue;
+        const auto ends = ends_of(part);
+        if (std::any_of(ends.begin(), ends.end(),
+                        [&](NetId net) { return wound[static_cast<std::size_t>(net)] != 0 && supply[static_cast<std::size_t>(net)] == 0; }))
+            t.power_devices.push_back(i);
+    }
 }
 
 // One switch above another, the upper at a reservoir: whatever hangs between them. Not the two that drive a converter, which are known.
@@ -286,6 +375,7 @@ double bulk_volts(const Board& board, const BoardRoles& t) {
 }
 
 bool BoardRoles::is_switch(int part) const { return holds(switches, part); }
+bool BoardRoles::is_power_device(int part) const { return holds(power_devices, part); }
 bool BoardRoles::is_leg(int part) const { return holds(legs, part); }
 bool BoardRoles::is_pass(int part) const { return holds(pass, part); }
 bool BoardRoles::is_feedback(int part) const { return holds(feedback, part); }
@@ -302,6 +392,7 @@ BoardRoles find_roles(const Board& board) {
     find_legs(board, t);
     find_totem_poles(board, t);
     find_pass(board, t);
+    find_power_devices(board, t);
     find_controller(board, t);
     find_drive(board, t);
     find_snubber(board, t);

@@ -19,13 +19,14 @@ struct BoardRoles {
     std::vector<int> bridges;     ///< bridge rectifiers, wherever they stand
     bool own_rectifiers = false;  ///< something of stage "rectify-out": the board turns the alternating current of a winding into direct
     // Bulk capacitor and primary.
-    std::vector<int> bulk;     ///< electrolytics of stage "bulk"
-    bool stacked = false;      ///< bulk capacitors in series
-    int transformer = -1;      ///< driven by the switches
-    int line_transformer = -1; ///< fed by the mains itself
-    int power_switch = -1;     ///< the first of `switches`
-    std::vector<int> switches; ///< transistors or integrated switches on the transformer's primary or on the switching node of a buck
-    std::vector<int> legs;     ///< transistors in pairs between a supply that stores and its return, as in motor bridges
+    std::vector<int> bulk;          ///< electrolytics of stage "bulk"
+    bool stacked = false;           ///< bulk capacitors in series
+    int transformer = -1;           ///< driven by the switches
+    int line_transformer = -1;      ///< fed by the mains itself
+    int power_switch = -1;          ///< the first of `switches`
+    std::vector<int> switches;      ///< transistors or integrated switches on the transformer's primary or on the switching node of a buck
+    std::vector<int> power_devices; ///< the same of every converter on the board: an end on a winding or an inductor; `switches` among them
+    std::vector<int> legs;          ///< transistors in pairs between a supply that stores and its return, as in motor bridges
     std::vector<std::pair<int, int>> totem_poles; ///< two of them, the source of one on the drain of the other; both ways round
     std::vector<int> pass;                        ///< transistors in series with a rail
     std::vector<int> snubber;                     ///< parts whose loss leaves the drain unclamped
@@ -51,6 +52,7 @@ struct BoardRoles {
     double input_watts = 0;                        ///< all rails at full load over the efficiency of practice
 
     bool is_switch(int part) const;
+    bool is_power_device(int part) const;
     bool is_leg(int part) const;
     bool is_pass(int part) const;
     bool is_feedback(int part) const;

@@ -4,6 +4,7 @@
 #include "damage/blast.h"
 
 #include <algorithm>
+#include <map>
 #include <set>
 
 namespace ohmo {
@@ -61,6 +62,17 @@ double area_chance(const Board& board, const FaultLibrary& library, const Observ
     return chance;
 }
 
+// What the eye sees of a part that works. None that works is destroyed, unless the word was meant for another.
+double sound_look(const Practice& p, const std::string& word) {
+    const std::map<std::string_view, double> odds = {{"fine", p.sound_looks_fine},     {"brown", p.sound_looks_brown},
+                                                     {"bulged", p.sound_looks_bulged}, {"burnt", p.sound_looks_burnt},
+                                                     {"cracked", p.sound_looks_burnt}, {"vented", p.sound_looks_burnt},
+                                                     {"open", p.sound_looks_burnt},    {"black-glass", p.sound_looks_burnt},
+                                                     {"hole", p.sound_looks_holed},    {"blown-lead", p.sound_looks_holed}};
+    const auto at = odds.find(word);
+    return at != odds.end() ? at->second : p.sound_looks_other;
+}
+
 } // namespace
 
 double look_chance(const Practice& p, const FaultLibrary& library, PartKind kind, const std::string& word, const Fault* fault,
@@ -68,11 +80,7 @@ double look_chance(const Practice& p, const FaultLibrary& library, PartKind kind
     if (fault == nullptr) { // soot on a sound part points at what burst beside it
         const double sooty = p.soot_beside * soot;
         if (word == "soot") return p.sound_looks_sooty + sooty;
-        return (word == "fine"     ? p.sound_looks_fine
-                : word == "brown"  ? p.sound_looks_brown
-                : word == "bulged" ? p.sound_looks_bulged
-                                   : p.sound_looks_other) *
-               (1 - sooty);
+        return sound_look(p, word) * (1 - sooty);
     }
     const ModeEntry* mode = library.find(kind, fault->mode);
     if (mode == nullptr) return word == "fine" ? p.unlisted_mode_fine : p.unlisted_mode_look;

@@ -75,3 +75,44 @@ TEST(Network, ASquareWaveIsReadByItsHarmonics) {
         it.expect_slopes(Quantity::Residue);
     }
 }
+
+// A transistor whose base a resistor holds at its collector: what the meter shows falls with the gain that nobody knows.
+TEST(Network, ATransistorOnItsWayIsReadByItsGain) {
+    Island it;
+    it.circuit.nodes = 3; // emitter 0, collector 1, base 2
+    it.circuit.conductors.push_back({1, 2, it.unknown(std::log(940e3)), 0, false});
+    it.circuit.conductors.push_back({1, 0, it.unknown(std::log(1e9)), 0, false});
+    const int is = it.unknown(std::log(1e-13)), gain = it.unknown(std::log(50));
+    it.circuit.junctions.push_back({2, 0, 3, {1, 2, 0}, {1, 0.02, -1.02}, is, 1.0, 1, gain});
+    it.expect_slopes(Quantity::Ohms);
+    it.expect_slopes(Quantity::Diode);
+    const auto shown = [&](double g) {
+        auto values = it.values;
+        values[static_cast<std::size_t>(gain)] = std::log(g);
+        return it.read(Quantity::Ohms, values).value;
+    };
+    // Closed form: the base current is (V - 0.5 V or so) over the resistor, the collector's that times the gain.
+    EXPECT_NEAR(shown(100) / shown(20), 21.0 / 101, 0.25 * 21.0 / 101 + 0.1);
+    EXPECT_GT(shown(5), shown(20));
+}
+
+// More junctions may seem to conduct than are solved at once; those that matter are among them in whatever order they stand. Ninety
+// inputs, each with a diode to the next and one that carries the whole current: as if it stood alone.
+TEST(Network, ManyJunctionsDoNotHideTheOneThatConducts) {
+    const auto volts = [](bool last, int others) {
+        Island it;
+        it.circuit.nodes = others + 2;
+        const auto clamp = [&] { it.circuit.junctions.push_back({1, 0, 2, {1, 0, 0}, {1, -1, 0}, it.unknown(std::log(1e-12)), 1.0, -1}); };
+        if (!last) clamp();
+        for (int k = 0; k < others; ++k) { // hung on the lead by a megohm: next to nothing flows
+            it.circuit.conductors.push_back({1, k + 2, it.unknown(std::log(1e6)), 0, false});
+            it.circuit.junctions.push_back({k + 2, 0, 2, {k + 2, 0, 0}, {1, -1, 0}, it.unknown(std::log(1e-12)), 1.0, -1});
+        }
+        if (last) clamp();
+        return it.read(Quantity::Diode, it.values).value;
+    };
+    const double alone = volts(false, 0);
+    EXPECT_NEAR(alone, 0.026 * std::log(1e-3 / 1e-12), 0.02); // the ideal law
+    EXPECT_NEAR(volts(false, 90), alone, 1e-3);
+    EXPECT_NEAR(volts(true, 90), alone, 1e-3);
+}

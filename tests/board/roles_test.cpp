@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "support/demo.h"
 
+#include <set>
+
 using namespace ohmo;
 using namespace ohmo::test;
 
@@ -145,4 +147,28 @@ TEST(Roles, PassTransistorsBehindWhatHoldsNoCurrentBack) {
     const Board low =
         with_rail({"C1 electrolytic 100u +=VU -=0V", "Q1 bjt-pnp - E=VU B=B1 C=OUT", "Q2 bjt-npn - C=OUT B=B2 E=VU"}, "OUT", 5);
     EXPECT_EQ(refs_of(low, find_roles(low).pass), Refs{"Q1"}); // a collector on a positive rail passes to it in one of the other polarity
+}
+
+TEST(Roles, ADriveTransformerIsNotTheOneThatCarriesThePower) {
+    const Job job = foreign("sack-sewing"); // two switches at the two ends of a winding; their drive transformer stands first
+    const Board& b = job.board;
+    const BoardRoles t = find_roles(b);
+    EXPECT_EQ(t.transformer, at(b, "TR1"));
+    EXPECT_EQ(std::set<int>(t.switches.begin(), t.switches.end()), (std::set<int>{at(b, "V1"), at(b, "V2")}));
+}
+
+TEST(Roles, WhatSwitchesAWindingOrAnInductorInWhateverConverter) {
+    const Board b =
+        board({"C1 electrolytic 100u +=REC -=PG", "L1 inductor 400u 1=REC 2=DP", "Q1 mosfet - D=DP G=G1 S=PG", // a boost stage
+               "D1 diode - A=DP K=HV", "C2 electrolytic 100u +=HV -=PG", "T1 transformer - P1=HV P2=DR S1=SB S2=SRD",
+               "Q2 mosfet - D=DR G=G2 S=PG", "Q3 mosfet - D=SRD G=G3 S=0V", "C3 electrolytic 470u +=SB -=0V", // a switched rectifier
+               "L2 inductor 10u 1=SB 2=OUT", "C4 electrolytic 470u +=OUT -=0V",
+               "Q4 mosfet - D=FAN G=G4 S=0V",                                               // switches a load
+               "T2 transformer - P1=GD P2=PG S1=G2 S2=PG", "Q5 bjt-npn - C=GD B=BX E=PG"}); // drives a gate
+    const BoardRoles t = find_roles(b);
+    EXPECT_TRUE(t.is_power_device(at(b, "Q1")));
+    EXPECT_TRUE(t.is_power_device(at(b, "Q2")));
+    EXPECT_TRUE(t.is_power_device(at(b, "Q3")));
+    EXPECT_FALSE(t.is_power_device(at(b, "Q4")));
+    EXPECT_FALSE(t.is_power_device(at(b, "Q5")));
 }

@@ -2,9 +2,12 @@
 // What every technician of the trade concludes from a few readings, asked of the program. Common practice, no source.
 #include "support/demo.h"
 
+#include "board/nominal.h"
 #include "readings/words.h"
 #include "report/answers.h"
 #include "report/wording.h"
+
+#include <set>
 
 using namespace ohmo;
 using namespace ohmo::test;
@@ -151,4 +154,29 @@ TEST(Facts, ContradictionsAreSaidNotExplainedAway) {
     }
     const auto a = analyse(job);
     EXPECT_FALSE(a->next.settled);
+}
+
+// Destroyed to the eye is bad, of whatever kind, until a reading speaks for it.
+TEST(Facts, AHoleCondemnsAPartOfAnyKind) {
+    const Job job = discharged("rb6-fresh");
+    std::set<PartKind> seen;
+    for (const auto& part : job.board.parts)
+        if (seen.insert(part.kind).second) {
+            EXPECT_GT(bad(*analyse(job.with(act(Do::Look, part.ref, "hole"))), part.ref), 0.95) << part.ref;
+            EXPECT_GT(bad(*analyse(job.with(act(Do::Look, part.ref, "blown-lead"))), part.ref), 0.95) << part.ref;
+        }
+}
+
+TEST(Facts, CrackedSiliconAndBurntResistorsAreBad) {
+    const Job job = discharged("rb6-fresh");
+    for (const auto& part : job.board.parts) {
+        const bool silicon =
+            is_diode_like(part.kind) || is_switch_device(part.kind) || part.kind == PartKind::Bridge || part.kind == PartKind::Controller;
+        const auto looks = [&](const char* word) { return bad(*analyse(job.with(act(Do::Look, part.ref, word))), part.ref); };
+        if (silicon) EXPECT_GT(looks("cracked"), 0.9) << part.ref;
+        if (part.kind == PartKind::Resistor) EXPECT_GT(looks("burnt"), 0.9) << part.ref;
+    }
+    const auto read_right = analyse(
+        job.with(act(Do::Look, "R2", "burnt")).with(alone("ohms", "R2", *nominal_value(job.board.part(at(job.board, "R2")))->ohms)));
+    EXPECT_LT(bad(*read_right, "R2"), 0.2) << "what it reads outweighs what it looks like";
 }

@@ -225,3 +225,15 @@ TEST(ForeignBoards, AnythingThatValidatesIsAnswered) {
     }
     EXPECT_GT(answered, 20);
 }
+
+// The lower of two switches has its gate shorted and draws nothing from the supply: its sense resistor went with it. A "short" of kilohms
+// across the switch instead is none, and hides the pair from a search that changes one thing at a time.
+TEST(ForeignBoards, ASwitchAndTheSenseResistorThatItTookAlong) {
+    const Job job = foreign("sack-sewing");
+    const std::vector<Entry> entries = {act(Do::Symptom, "", "bang"),    act(Do::Symptom, "", "dead"),    act(Do::Look, "R6", "burnt"),
+                                        over(alone("ohms", "R6", 0)),    read("diode", "G2", "SN", 0.01), read("ohms", "P+", "G1", 164.4e3),
+                                        read("ohms", "P-", "HS", 68.4e3)};
+    const auto a = analyse(with_all(job, entries));
+    EXPECT_GT(bad(*a, "V2"), 0.98);
+    EXPECT_GT(bad(*a, "R3"), 0.5);
+}
