@@ -180,3 +180,10 @@ TEST(Facts, CrackedSiliconAndBurntResistorsAreBad) {
         job.with(act(Do::Look, "R2", "burnt")).with(alone("ohms", "R2", *nominal_value(job.board.part(at(job.board, "R2")))->ohms)));
     EXPECT_LT(bad(*read_right, "R2"), 0.2) << "what it reads outweighs what it looks like";
 }
+
+// A winding whose ohms the board gives reads them within its heat and make; a twentieth of them is a short.
+TEST(Facts, ALoadFarBelowItsOhmsIsShorted) {
+    const Job job = discharged("fc1-inverter").with(symptom("dead")); // a motor of 26 ohm
+    EXPECT_GT(bad(*analyse(job.with(alone("ohms", "LD1", 1.4))), "LD1"), 0.9);
+    for (const double shown : {18.0, 26.0, 35.0}) EXPECT_LT(bad(*analyse(job.with(alone("ohms", "LD1", shown))), "LD1"), 0.02) << shown;
+}
