@@ -6,6 +6,7 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <memory>
 #include <vector>
 
 namespace ohmo::belief {
@@ -48,7 +49,7 @@ struct JunctionPath {
     int plus, minus;
     int count;
     std::array<int, 3> node;
-    std::array<double, 3> draws; ///< where it has a gain: as its middle says
+    std::array<double, 3> draws; ///< where it has a gain only the first counts
     int is;                      ///< unknown
     double n;
     int unit;
@@ -74,12 +75,15 @@ struct Core {
     double coupling = 0;
 };
 
+class Elimination;
+
 struct Circuit {
     int nodes = 0;
     std::vector<Conductor> conductors;
     std::vector<JunctionPath> junctions;
     std::vector<Reservoir> reservoirs;
     std::vector<Core> cores;
+    std::shared_ptr<const Elimination> order; ///< found once nothing is added any more
 };
 
 } // namespace ohmo::belief

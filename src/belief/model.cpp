@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "belief/model.h"
 
+#include "belief/elimination.h"
 #include "belief/parts.h"
 #include "damage/telling.h"
 
@@ -79,6 +80,9 @@ public:
             add_part(i, false);
             if (m_renewed.contains(i)) add_part(i, true);
         }
+        const auto in_order = [](Circuit& c) { c.order = std::make_shared<const Elimination>(c); };
+        for (auto& island : m_model.islands) in_order(island.circuit);
+        for (auto& unit : m_model.units) in_order(unit.alone);
         return std::move(m_model);
     }
 

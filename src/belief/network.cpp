@@ -11,7 +11,7 @@
 namespace ohmo::belief {
 namespace {
 
-constexpr int kMostPorts = 24; // that conduct at once
+constexpr int kMostPorts = 64; // that conduct at once
 constexpr int kPortRounds = 8; // in which others join or idle ones leave
 using PortMatrix = Eigen::Matrix<double, Eigen::Dynamic, Eigen::Dynamic, 0, kMostPorts, kMostPorts>;
 using PortVector = Eigen::Matrix<double, Eigen::Dynamic, 1, 0, kMostPorts, 1>;
@@ -20,6 +20,7 @@ constexpr double kTie = 1, kFloor = 1e-13, kAlternatingFloor = 1e-11; // siemens
 constexpr double kClampSlope = 0.1, kLnClamp = -34.5;                 // the meter's compliance as a junction: ln A
 constexpr double kConducts = 0.01;                                    // V forward before anything is solved: may conduct
 constexpr double kLeaksEnough = 1e-4;                                 // A times ohm: a blocked junction that still matters
+constexpr double kIdle = 1e-7;                                        // V, and of a change of volts: such a port need not be remembered
 constexpr double kMostExponent = 200;
 constexpr double kPhase = 0.01;         // rad between volts and amperes that a capacitance meter does not tell apart
 constexpr double kMostBlur = 5;         // of an axis: says nothing
@@ -28,6 +29,34 @@ constexpr double kShownHeadroom = 0.08; // V below compliance at which a range i
 constexpr double kNoCompliance = 1e4;
 constexpr double kMostWindingOhms = 20; // ln: an open winding
 constexpr double kMostWindingLnOhms = 25;
+
+// How ports that conduct answer each other: volts at them by volts driven into them, to be solved.
+template <typename Matrix, typename Vector>
+Matrix answering(const Matrix& across, const Vector& siemens) {
+    Matrix out = across * siemens.asDiagonal();
+    out.diagonal().array() += 1;
+    return out;
+}
+
+// Gauss with row pivots: two dozen unknowns are too few for the library's blocks, which take three times as long.
+void solve_in_place(PortMatrix a, PortVector& x) {
+    const auto n = a.rows();
+    for (Eigen::Index k = 0; k < n; ++k) {
+        Eigen::Index pivot = 0;
+        a.col(k).tail(n - k).cwiseAbs().maxCoeff(&pivot);
+        if (pivot != 0) {
+            a.row(k).tail(n - k).swap(a.row(k + pivot).tail(n - k));
+            std::swap(x(k), x(k + pivot));
+        }
+        for (Eigen::Index i = k + 1; i < n; ++i) a(i, k) /= a(k, k);
+        for (Eigen::Index j = k + 1; j < n; ++j) a.col(j).tail(n - k - 1) -= a(k, j) * a.col(k).tail(n - k - 1);
+        x.tail(n - k - 1) -= x(k) * a.col(k).tail(n - k - 1);
+    }
+    for (Eigen::Index k = n - 1; k >= 0; --k) {
+        x(k) /= a(k, k);
+        x.head(k) -= x(k) * a.col(k).head(k);
+    }
+}
 
 } // namespace
 
@@ -54,6 +83,7 @@ Eigen::MatrixXcd impedances(const Core& core, double omega, const std::function<
 struct Network::Operating {
     std::vector<int> ports;
     PortVector volts, amps, slope;
+    PortMatrix across; ///< volts at each for an ampere that another draws
     Eigen::VectorXd z; ///< of the leads: inverse column of red less that of black
     double ohms = 0;   ///< between the leads without junctions
     double test_amps = 0;
@@ -63,19 +93,40 @@ const Eigen::MatrixXd& Network::direct(int setting) {
     if (m_direct.size() < m_out.size()) m_direct.resize(m_out.size()); // a setting that was not there when this was made
     auto& z = m_direct[static_cast<std::size_t>(setting)];
     if (z) return *z;
-    Eigen::MatrixXd g = Eigen::MatrixXd::Zero(m_circuit.nodes, m_circuit.nodes);
-    g.diagonal().array() += kFloor;
-    g(0, 0) += kTie;
-    for (const auto& c : m_circuit.conductors) {
-        if (is_out(setting, c.unit)) continue;
-        const double s = siemens(value(c.ohms));
-        g(c.a, c.a) += s;
-        g(c.b, c.b) += s;
-        g(c.a, c.b) -= s;
-        g(c.b, c.a) -= s;
-    }
-    z = g.llt().solve(Eigen::MatrixXd::Identity(m_circuit.nodes, m_circuit.nodes));
+    Eliminated<double> g(*m_order, kFloor);
+    g.add_to_earth(0, kTie);
+    for (const auto& c : m_circuit.conductors)
+        if (c.a != c.b && !is_out(setting, c.unit)) g.add(c.a, c.b, siemens(value(c.ohms)));
+    g.eliminate();
+    z = g.inverse();
     return *z;
+}
+
+std::pair<int, int> Network::ends(const Place& place, int port) const {
+    if (port < 0) return {place.red, place.black};
+    const auto& j = m_circuit.junctions[static_cast<std::size_t>(port)];
+    return {j.plus, j.minus};
+}
+
+// Volts of every node for an ampere that a port draws.
+Eigen::VectorXd Network::drawn(const Place& place, const Eigen::MatrixXd& z, int port) const {
+    if (port < 0) return z.col(place.red) - z.col(place.black);
+    const auto& j = m_circuit.junctions[static_cast<std::size_t>(port)];
+    const auto& draws = m_draws[static_cast<std::size_t>(port)];
+    Eigen::VectorXd v = draws[0] * z.col(j.node[0]);
+    for (int q = 1; q < j.count; ++q) v += draws[static_cast<std::size_t>(q)] * z.col(j.node[static_cast<std::size_t>(q)]);
+    return v;
+}
+
+// The same from a to b only.
+double Network::drawn(const Place& place, const Eigen::MatrixXd& z, int a, int b, int port) const {
+    if (port < 0) return z(a, place.red) - z(a, place.black) - z(b, place.red) + z(b, place.black);
+    const auto& j = m_circuit.junctions[static_cast<std::size_t>(port)];
+    const auto& draws = m_draws[static_cast<std::size_t>(port)];
+    double v = 0;
+    for (int q = 0; q < j.count; ++q)
+        v += draws[static_cast<std::size_t>(q)] * (z(a, j.node[static_cast<std::size_t>(q)]) - z(b, j.node[static_cast<std::size_t>(q)]));
+    return v;
 }
 
 // Newton's iteration over the ports that conduct; more join while their volts say so. Returns the volts at the leads.
@@ -89,19 +140,14 @@ double Network::operate(const Place& place, const Eigen::MatrixXd& z, double amp
     const auto ln_is = [&](int k) { return k < 0 ? kLnClamp : value(js[static_cast<std::size_t>(k)].is); };
     const auto nv = [&](int k) { return (k < 0 ? kClampSlope : js[static_cast<std::size_t>(k)].n) * kThermalVolts; };
     const auto offset = [&](int k) { return k < 0 ? compliance : 0.0; };
-    const auto plus = [&](int k) { return k < 0 ? place.red : js[static_cast<std::size_t>(k)].plus; };
-    const auto minus = [&](int k) { return k < 0 ? place.black : js[static_cast<std::size_t>(k)].minus; };
-    const auto transfer = [&](int a, int b, int l) { // volts from a to b for an ampere drawn by port l
-        if (l < 0) return at.z(a) - at.z(b);
-        const auto& j = js[static_cast<std::size_t>(l)];
-        const auto& draws = m_draws[static_cast<std::size_t>(l)];
-        double v = 0;
-        for (int q = 0; q < j.count; ++q)
-            v += draws[static_cast<std::size_t>(q)] *
-                 (z(a, j.node[static_cast<std::size_t>(q)]) - z(b, j.node[static_cast<std::size_t>(q)]));
-        return v;
+    const auto transfer = [&](int k, int l) { // volts at port k for an ampere drawn by port l
+        const auto [p, q] = ends(place, k);
+        return drawn(place, z, p, q, l);
     };
-    const auto quiet = [&](int k) { return amps * (at.z(plus(k)) - at.z(minus(k))); };
+    const auto quiet = [&](int k) {
+        const auto [p, q] = ends(place, k);
+        return amps * (at.z(p) - at.z(q));
+    };
     const auto usable = [&](int k) {
         return k < 0 ? compliance < 100 : ln_is(k) >= kJunctionGone && !is_out(place.setting, js[static_cast<std::size_t>(k)].unit);
     };
@@ -131,7 +177,7 @@ double Network::operate(const Place& place, const Eigen::MatrixXd& z, double amp
         for (int k = -1; k < static_cast<int>(js.size()); ++k) {
             if (!usable(k)) continue;
             const double u = quiet(k);
-            if (u - offset(k) > kConducts || (k >= 0 && std::exp(ln_is(k)) * std::fabs(transfer(plus(k), minus(k), k)) > kLeaksEnough))
+            if (u - offset(k) > kConducts || (k >= 0 && std::exp(ln_is(k)) * std::fabs(transfer(k, k)) > kLeaksEnough))
                 candidates.push_back(
                     {k < 0 ? 1e300 : u, k,
                      std::min(u, k < 0 ? compliance + 0.02 : nv(k) * std::max(1.0, std::log(std::max(amps, 1e-12)) - ln_is(k)))});
@@ -141,12 +187,11 @@ double Network::operate(const Place& place, const Eigen::MatrixXd& z, double amp
     for (int round = 0; round < kPortRounds; ++round) {
         const int n = static_cast<int>(at.ports.size());
         PortVector u = Eigen::Map<Eigen::VectorXd>(start.data(), n), f(n), df(n), u0(n);
-        PortMatrix k_(n, n);
+        PortMatrix& k_ = at.across;
+        k_.resize(n, n);
         for (int i = 0; i < n; ++i) {
             u0(i) = quiet(at.ports[static_cast<std::size_t>(i)]);
-            for (int j = 0; j < n; ++j)
-                k_(i, j) = transfer(plus(at.ports[static_cast<std::size_t>(i)]), minus(at.ports[static_cast<std::size_t>(i)]),
-                                    at.ports[static_cast<std::size_t>(j)]);
+            for (int j = 0; j < n; ++j) k_(i, j) = transfer(at.ports[static_cast<std::size_t>(i)], at.ports[static_cast<std::size_t>(j)]);
         }
         const auto law = [&] {
             for (int i = 0; i < n; ++i) {
@@ -158,9 +203,8 @@ double Network::operate(const Place& place, const Eigen::MatrixXd& z, double amp
         };
         for (int it = 0; it < 80 && n > 0; ++it) {
             law();
-            PortMatrix jac = k_ * df.asDiagonal();
-            jac.diagonal().array() += 1;
-            const PortVector step = jac.partialPivLu().solve(-(u - u0 + k_ * f));
+            PortVector step = u0 - u - k_ * f;
+            solve_in_place(answering(k_, df), step);
             double largest = 0;
             for (int i = 0; i < n; ++i) {
                 const int k = at.ports[static_cast<std::size_t>(i)];
@@ -184,17 +228,16 @@ double Network::operate(const Place& place, const Eigen::MatrixXd& z, double amp
         for (int k = -1; k < static_cast<int>(js.size()); ++k) {
             if (!usable(k) || std::find(at.ports.begin(), at.ports.end(), k) != at.ports.end()) continue;
             double v = quiet(k);
-            for (int i = 0; i < n; ++i) v -= transfer(plus(k), minus(k), at.ports[static_cast<std::size_t>(i)]) * f(i);
+            for (int i = 0; i < n; ++i) v -= transfer(k, at.ports[static_cast<std::size_t>(i)]) * f(i);
             v -= offset(k);
-            if (v > 0.03 &&
-                std::exp(ln_is(k) + std::min(v / nv(k), kMostExponent)) * std::fabs(transfer(plus(k), minus(k), k)) > kLeaksEnough)
+            if (v > 0.03 && std::exp(ln_is(k) + std::min(v / nv(k), kMostExponent)) * std::fabs(transfer(k, k)) > kLeaksEnough)
                 candidates.push_back({v, k, std::min(v + offset(k), offset(k) + nv(k) * std::max(1.0, std::log(1e-7) - ln_is(k)))});
         }
         if (candidates.empty()) break;
         if (at.ports.size() + candidates.size() > kMostPorts) // those that carry nothing make room
             for (int i = n - 1; i >= 0; --i) {
                 const int k = at.ports[static_cast<std::size_t>(i)];
-                if (k < 0 || std::fabs(f(i) * transfer(plus(k), minus(k), k)) > kLeaksEnough) continue;
+                if (k < 0 || std::fabs(f(i) * transfer(k, k)) > kLeaksEnough) continue;
                 at.ports.erase(at.ports.begin() + i);
                 start.erase(start.begin() + i);
             }
@@ -202,55 +245,60 @@ double Network::operate(const Place& place, const Eigen::MatrixXd& z, double amp
         join_most(candidates);
     }
     double v = amps * at.ohms;
-    for (int i = 0; i < static_cast<int>(at.volts.size()); ++i)
-        v -= transfer(place.red, place.black, at.ports[static_cast<std::size_t>(i)]) * at.amps(i);
+    for (int i = 0; i < static_cast<int>(at.volts.size()); ++i) v -= transfer(-1, at.ports[static_cast<std::size_t>(i)]) * at.amps(i);
     return v;
 }
 
 // What a current into each node changes of the volts at the leads, and the volts of every node.
 void Network::adjoint(const Place& place, const Eigen::MatrixXd& z, const Operating& at, Forecast& out) const {
     const int n = static_cast<int>(at.volts.size());
-    const auto& js = m_circuit.junctions;
     out.pull = at.z;
     out.volts = at.test_amps * at.z;
-    out.ports = at.ports;
-    out.port_volts.assign(at.volts.data(), at.volts.data() + n);
-    const auto drawn = [&](int k) -> Eigen::VectorXd { // volts of every node for an ampere that port k draws
-        if (k < 0) return at.z;
-        const auto& j = js[static_cast<std::size_t>(k)];
-        const auto& draws = m_draws[static_cast<std::size_t>(k)];
-        Eigen::VectorXd v = draws[0] * z.col(j.node[0]);
-        for (int q = 1; q < j.count; ++q) v += draws[static_cast<std::size_t>(q)] * z.col(j.node[static_cast<std::size_t>(q)]);
-        return v;
-    };
-    if (n == 0) return;
-    PortMatrix jac(n, n);
-    Eigen::MatrixXd across(n, z.cols()); // volts at each port for an ampere into each node
-    out.drawn.resize(z.rows(), n);
-    const auto ends = [&](int k) {
-        return k < 0 ? std::pair(place.red, place.black)
-                     : std::pair(js[static_cast<std::size_t>(k)].plus, js[static_cast<std::size_t>(k)].minus);
-    };
-    for (int j = 0; j < n; ++j) {
-        out.drawn.col(j) = drawn(at.ports[static_cast<std::size_t>(j)]);
-        out.volts -= at.amps(j) * out.drawn.col(j);
-        const auto [p, q] = ends(at.ports[static_cast<std::size_t>(j)]);
-        across.row(j) = z.row(p) - z.row(q);
+    out.ports.clear();
+    out.port_volts.clear();
+    out.port_siemens.clear();
+    for (int k = 0; k < n; ++k) { // what is idle would only make the next sum longer
+        if (at.slope(k) * std::fabs(at.across(k, k)) < kIdle && std::fabs(at.amps(k) * at.across(k, k)) < kIdle) continue;
+        out.ports.push_back(at.ports[static_cast<std::size_t>(k)]);
+        out.port_volts.push_back(at.volts(k));
+        out.port_siemens.push_back(at.slope(k));
     }
-    for (int j = 0; j < n; ++j)
-        for (int i = 0; i < n; ++i) {
-            const auto [p, q] = ends(at.ports[static_cast<std::size_t>(i)]);
-            jac(i, j) = (i == j ? 1.0 : 0.0) + (out.drawn(p, j) - out.drawn(q, j)) * at.slope(j);
-        }
-    out.answer = at.slope.asDiagonal() * Eigen::MatrixXd(jac.partialPivLu().solve(across));
-    out.pull -= out.answer.transpose() * (out.drawn.row(place.red) - out.drawn.row(place.black)).transpose();
+    if (n == 0) return;
+    PortVector pulled(n); // of each port at the leads
+    for (int k = 0; k < n; ++k) {
+        const Eigen::VectorXd v = drawn(place, z, at.ports[static_cast<std::size_t>(k)]);
+        out.volts -= at.amps(k) * v;
+        pulled(k) = at.slope(k) * (v(place.red) - v(place.black));
+    }
+    solve_in_place(answering(at.across, at.slope).transpose(), pulled);
+    for (int k = 0; k < n; ++k) {
+        const auto [p, q] = ends(place, at.ports[static_cast<std::size_t>(k)]);
+        out.pull -= pulled(k) * (z.col(p) - z.col(q));
+    }
 }
 
 double Network::between(const Place& place, const Forecast& f, int a, int b) {
     const auto& z = direct(place.setting);
     double ohms = z(a, a) + z(b, b) - 2 * z(a, b);
-    if (f.answer.rows() > 0) ohms -= (f.drawn.row(a) - f.drawn.row(b)).dot((f.answer.col(a) - f.answer.col(b)).transpose());
-    return ohms;
+    const auto n = static_cast<Eigen::Index>(f.ports.size());
+    if (n == 0) return ohms;
+    const Eigen::VectorXd slope = Eigen::Map<const Eigen::VectorXd>(f.port_siemens.data(), n);
+    auto at = m_conducting.find(&f);
+    if (at == m_conducting.end()) {
+        Eigen::MatrixXd across(n, n);
+        for (Eigen::Index i = 0; i < n; ++i) {
+            const auto [p, q] = ends(place, f.ports[static_cast<std::size_t>(i)]);
+            for (Eigen::Index j = 0; j < n; ++j) across(i, j) = drawn(place, z, p, q, f.ports[static_cast<std::size_t>(j)]);
+        }
+        at = m_conducting.emplace(&f, Eigen::MatrixXd(answering(across, slope))).first;
+    }
+    Eigen::VectorXd seen(n), back(n); // volts at each port for an ampere from a to b; from a to b for an ampere that it draws
+    for (Eigen::Index i = 0; i < n; ++i) {
+        const auto [p, q] = ends(place, f.ports[static_cast<std::size_t>(i)]);
+        seen(i) = z(p, a) - z(p, b) - z(q, a) + z(q, b);
+        back(i) = drawn(place, z, a, b, f.ports[static_cast<std::size_t>(i)]);
+    }
+    return ohms - back.dot(slope.cwiseProduct(at->second.solve(seen)));
 }
 
 void Network::slopes(const Place& place, const Operating& at, double factor, Forecast& out) const {
@@ -366,33 +414,30 @@ Network::Alternating& Network::factored(const Place& place, double w) {
     auto& made = m_alternating[static_cast<std::size_t>(place.setting)];
     auto at = made.find(w);
     if (at == made.end()) {
-        Eigen::MatrixXcd g = Eigen::MatrixXcd::Zero(m_circuit.nodes, m_circuit.nodes);
-        g.diagonal().array() += kAlternatingFloor;
-        g(0, 0) += kTie;
-        const auto stamp = [&](int a, int b, Complex y) {
-            g(a, a) += y;
-            g(b, b) += y;
-            g(a, b) -= y;
-            g(b, a) -= y;
-        };
+        Eliminated<Complex> g(*m_order, kAlternatingFloor);
+        g.add_to_earth(0, kTie);
         for (const auto& c : m_circuit.conductors)
-            if (!c.winding && !is_out(place.setting, c.unit)) stamp(c.a, c.b, siemens(value(c.ohms)));
+            if (!c.winding && c.a != c.b && !is_out(place.setting, c.unit)) g.add(c.a, c.b, siemens(value(c.ohms)));
         for (const auto& c : m_circuit.reservoirs)
-            if (!is_out(place.setting, c.unit)) stamp(c.a, c.b, admittance(c, value(c.farads), value(c.esr), w));
+            if (c.a != c.b && !is_out(place.setting, c.unit)) g.add(c.a, c.b, admittance(c, value(c.farads), value(c.esr), w));
         for (const auto& core : m_circuit.cores) {
             if (is_out(place.setting, core.windings.front().unit)) continue;
             const int k = static_cast<int>(core.windings.size());
             const Eigen::MatrixXcd y = impedances(core, w, [&](int u) { return value(u); }).inverse();
-            for (int i = 0; i < k; ++i)
-                for (int j = 0; j < k; ++j) {
-                    const auto &p = core.windings[static_cast<std::size_t>(i)], &q = core.windings[static_cast<std::size_t>(j)];
-                    g(p.a, q.a) += y(i, j);
-                    g(p.b, q.b) += y(i, j);
-                    g(p.a, q.b) -= y(i, j);
-                    g(p.b, q.a) -= y(i, j);
+            for (int i = 0; i < k; ++i) {
+                const auto& p = core.windings[static_cast<std::size_t>(i)];
+                if (p.a != p.b) g.add(p.a, p.b, y(i, i));
+                for (int j = 0; j < i; ++j) { // once for both, as the matrix is
+                    const auto& q = core.windings[static_cast<std::size_t>(j)];
+                    g.add_between(p.a, q.a, y(i, j));
+                    g.add_between(p.b, q.b, y(i, j));
+                    g.add_between(p.a, q.b, -y(i, j));
+                    g.add_between(p.b, q.a, -y(i, j));
                 }
+            }
         }
-        at = made.emplace(w, Alternating{Eigen::PartialPivLU<Eigen::MatrixXcd>(g), std::nullopt}).first;
+        g.eliminate();
+        at = made.emplace(w, Alternating{std::move(g), std::nullopt}).first;
     }
     return at->second;
 }
@@ -401,12 +446,12 @@ Eigen::VectorXcd Network::node_volts(const Place& place, double w) {
     Eigen::VectorXcd v = Eigen::VectorXcd::Zero(m_circuit.nodes);
     v(place.red) += 1;
     v(place.black) -= 1;
-    return factored(place, w).lu.solve(v);
+    return factored(place, w).matrix.solve(v);
 }
 
 const Eigen::MatrixXcd& Network::alternating(const Place& place) {
     auto& made = factored(place, omega(place));
-    if (!made.inverse) made.inverse = made.lu.inverse();
+    if (!made.inverse) made.inverse = made.matrix.inverse();
     return *made.inverse;
 }
 

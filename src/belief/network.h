@@ -5,6 +5,7 @@
 // chapter 15). Alternating current: complex nodal analysis at the meter's frequency; a square wave by its harmonics.
 #pragma once
 #include "belief/circuit.h"
+#include "belief/elimination.h"
 #include "circuit/meter.h"
 
 #include <Eigen/Dense>
@@ -37,12 +38,11 @@ struct Forecast {
     double y = 0;     ///< on the axis of axis.h
     double value = 0; ///< SI
     bool over = false;
-    double blur = 0;               ///< of y, by the sums alone: a capacitance behind more resistance than reactance
-    Eigen::VectorXd slope;         ///< dy by unknown; empty when it was not asked for
-    Eigen::VectorXd volts, pull;   ///< direct current only: node volts, and what a current into a node changes; for screening
-    Eigen::MatrixXd drawn, answer; ///< nodes by conducting ports, ports by nodes: how junctions answer a small current; see between()
-    std::vector<int> ports;        ///< junctions that conduct, -1: the meter's compliance
-    std::vector<double> port_volts;
+    double blur = 0;             ///< of y, by the sums alone: a capacitance behind more resistance than reactance
+    Eigen::VectorXd slope;       ///< dy by unknown; empty when it was not asked for
+    Eigen::VectorXd volts, pull; ///< direct current only: node volts, and what a current into a node changes; for screening
+    std::vector<int> ports;      ///< junctions that conduct, -1: the meter's compliance
+    std::vector<double> port_volts, port_siemens;
     double amps = 0;
     double ohm_slope = 0; ///< dy per volt at the leads
 };
@@ -53,7 +53,8 @@ public:
     /// `out`: by setting, whether a unit is out of circuit. All must outlive this.
     Network(const Circuit& circuit, const std::vector<std::vector<char>>& out, const std::vector<MeterProfile>& meters,
             const std::vector<double>& values)
-        : m_circuit(circuit), m_out(out), m_meters(meters), m_values(values), m_direct(out.size()), m_alternating(out.size()) {
+        : m_circuit(circuit), m_order(circuit.order ? circuit.order : std::make_shared<const Elimination>(circuit)), m_out(out),
+          m_meters(meters), m_values(values), m_direct(out.size()), m_alternating(out.size()) {
         for (const auto& j : circuit.junctions) m_draws.push_back(drawn_by(j));
     }
 
@@ -62,13 +63,13 @@ public:
 
     const Eigen::MatrixXcd& alternating(const Place& place); ///< volts at each node for an ampere into each other one
     double omega(const Place& place) const;
-    /// Ohms between two nodes as a small current sees them while `f` is read: junctions that conduct included.
+    /// Ohms between two nodes as a small current sees them while `f` is read: junctions that conduct included. `f` must outlive this.
     double between(const Place& place, const Forecast& f, int a, int b);
 
 private:
     using Complex = std::complex<double>;
     struct Alternating {
-        Eigen::PartialPivLU<Eigen::MatrixXcd> lu;
+        Eliminated<Complex> matrix;
         std::optional<Eigen::MatrixXcd> inverse;
     };
     const Eigen::MatrixXd& direct(int setting);
@@ -78,6 +79,9 @@ private:
         return unit >= 0 && m_out[static_cast<std::size_t>(setting)][static_cast<std::size_t>(unit)] != 0;
     }
     struct Operating;
+    std::pair<int, int> ends(const Place& place, int port) const; ///< nodes
+    Eigen::VectorXd drawn(const Place& place, const Eigen::MatrixXd& z, int port) const;
+    double drawn(const Place& place, const Eigen::MatrixXd& z, int a, int b, int port) const;
     double operate(const Place& place, const Eigen::MatrixXd& z, double amps, double compliance, Operating& at, const Forecast* like) const;
     void adjoint(const Place& place, const Eigen::MatrixXd& z, const Operating& at, Forecast& out) const;
     void slopes(const Place& place, const Operating& at, double factor, Forecast& out) const;
@@ -96,12 +100,14 @@ private:
     int meter_unknown(const Place& place, int which) const { return place.meter * MeterUnknown::kCount + which; }
 
     const Circuit& m_circuit;
+    std::shared_ptr<const Elimination> m_order;
     const std::vector<std::vector<char>>& m_out;
     const std::vector<MeterProfile>& m_meters;
     const std::vector<double>& m_values;
     std::vector<std::array<double, 3>> m_draws; ///< by junction
     std::vector<std::optional<Eigen::MatrixXd>> m_direct;
     std::vector<std::map<double, Alternating>> m_alternating; ///< by setting and radians a second
+    std::map<const Forecast*, Eigen::PartialPivLU<Eigen::MatrixXd>> m_conducting;
 };
 
 /// Admittance of a capacitor at these values of its unknowns.
