@@ -69,7 +69,9 @@ void find_circles(Net& net) {
 class NetBuilder {
 public:
     NetBuilder(const Model& model, const Board& board, const BoardRoles& roles)
-        : m_model(model), m_board(board), m_roles(roles), m_p(board.practice()), m_on_mains(nets_on_mains(board)) {}
+        : m_model(model), m_board(board), m_roles(roles), m_p(board.practice()), m_on_mains(nets_on_mains(board)) {
+        for (int i = 0; i < static_cast<int>(board.parts.size()); ++i) m_bridge_diodes += is_bridge_diode(i) ? 1 : 0;
+    }
 
     Net run(const RootFaults& roots) {
         for (const auto& root : roots.roots) sums(root);
@@ -147,7 +149,7 @@ private:
         const bool through = mode.fault.mode != FaultMode::SupplyShort && mode.fault.mode != FaultMode::OutputShort;
         const bool sw = (m_roles.is_power_device(unit.part) || m_roles.is_leg(unit.part)) && through,
                    pass = m_roles.is_pass(unit.part) && through;
-        const bool bridge = kind == PartKind::Bridge || (is_diode_like(kind) && m_board.part(unit.part).stage == "rectify");
+        const bool bridge = kind == PartKind::Bridge || is_bridge_diode(unit.part);
         const bool bulk = std::find(m_roles.bulk.begin(), m_roles.bulk.end(), unit.part) != m_roles.bulk.end();
         for (int i = 0; i < static_cast<int>(m_board.parts.size()); ++i) {
             if (i == unit.part) continue;
@@ -163,6 +165,9 @@ private:
             }
         }
     }
+
+    // One of those that make up a bridge which is no part of its own.
+    bool is_bridge_diode(int part) const { return is_diode_like(m_board.part(part).kind) && m_board.part(part).stage == "rectify"; }
 
     // A short of it draws on the mains itself.
     bool from_the_mains(int part) const {
@@ -215,6 +220,8 @@ private:
             for (const auto mode : {FaultMode::Short, FaultMode::CeShort, FaultMode::DsShort})
                 seen(u, m, {i, mode, {}}, m_p.sister_with_switch / 2);
         if (part.kind == PartKind::Bridge && m_board.mains) seen(u, m, {i, FaultMode::Short, {}}, m_p.bridge_with_switch);
+        if (is_bridge_diode(i) && m_board.mains)
+            seen(u, m, {i, FaultMode::Short, {}}, m_p.bridge_with_switch / static_cast<double>(m_bridge_diodes));
     }
 
     bool are_sisters(int one, int other) const {
@@ -302,6 +309,7 @@ private:
     const BoardRoles& m_roles;
     const Practice& m_p;
     const std::vector<char> m_on_mains; ///< by net
+    int m_bridge_diodes = 0;
     std::map<std::tuple<int, int, int, int>, Sum> m_edges;
 };
 

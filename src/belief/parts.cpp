@@ -133,7 +133,7 @@ private:
                                                 q.pnp ? q.b : x,
                                                 3,
                                                 {y, q.b, x},
-                                                {sign, sign / gain, -sign * (1 + 1 / gain)},
+                                                {sign, 0, 0},
                                                 index,
                                                 1.0,
                                                 -1,

@@ -98,8 +98,12 @@ ChipPins chip_pins(const Part& part) {
     };
     ChipPins out;
     const bool regulator = part.kind == PartKind::Regulator, sw = part.kind == PartKind::IntegratedSwitch;
-    out.ground = first({"GND", "VSS", "PGND", part.kind == PartKind::ShuntReference ? "A" : regulator ? "ADJ" : sw ? "S" : ""});
-    out.supply = regulator ? first({"IN", "VIN"}) : first({"VCC", "VDD", "VIN", "IN"});
+    out.ground = first({"GND", "VSS", "PGND", "COM", "AGND", "SGND", "VEE", "V-",
+                        part.kind == PartKind::ShuntReference ? "A"
+                        : regulator                           ? "ADJ"
+                        : sw                                  ? "S"
+                                                              : ""});
+    out.supply = regulator ? first({"IN", "VIN"}) : first({"VCC", "VDD", "VIN", "IN", "V+"});
     out.own_supply = out.supply == "VCC" || out.supply == "VDD";
     if (!sw) return out;
     const std::string_view drain = first({"D"}), source = first({"S"}), node = first({"SW", "LX"}), input = first({"VIN", "IN"});
@@ -119,8 +123,39 @@ std::vector<std::string_view> chip_outputs(const Part& part) {
         }
         return out;
     };
-    auto out = named({"DRV", "DR", "OUT", "HO", "LO", "GATE", "GD"});
+    auto out = named({"DRV",   "DR", "OUT", "HO", "LO", "GATE", "GD", "HDRV", "LDRV", "UGATE",
+                      "LGATE", "UG", "LG",  "TG", "BG", "DH",   "DL", "GH",   "GL",   "HG"});
     return out.empty() ? named({"SW", "LX"}) : out;
+}
+
+bool ChipWell::holds(const Pin& pin) const {
+    return high >= 0 && (pin.id == low || pin.id == high || std::find(drives.begin(), drives.end(), pin.role) != drives.end());
+}
+
+ChipWell chip_well(const Board& board, const Part& part) {
+    ChipWell out;
+    if (!is_controller(part.kind)) return out;
+    for (const auto* role : {"SW", "LX", "HS", "VS", "PHASE", "PH"})
+        if (out.low < 0) out.low = part.net(role);
+    for (const auto* role : {"HB", "VB", "BST", "BOOT", "BS", "CB"})
+        if (out.high < 0) out.high = part.net(role);
+    if (out.low < 0 || out.high < 0) return {};
+    std::vector<NetId> gates;
+    for (const auto& sw : board.parts)
+        if (is_switch_device(sw.kind) && (sw.net("S") == out.low || sw.net("E") == out.low))
+            for (const auto* role : {"G", "B"})
+                if (sw.net(role) >= 0) gates.push_back(sw.net(role));
+    for (const auto role : chip_outputs(part)) {
+        const NetId net = part.net(role);
+        if (net == out.low) continue;
+        for (const NetId gate : gates) {
+            const bool through = std::any_of(board.parts.begin(), board.parts.end(), [&](const Part& between) {
+                return is_resistor_like(between.kind) && between.touches(net) && between.touches(gate);
+            });
+            if (net == gate || through) out.drives.push_back(role);
+        }
+    }
+    return out;
 }
 
 std::vector<std::string_view> places_of_output_short(const Part& part) {

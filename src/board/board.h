@@ -112,6 +112,13 @@ ChipPins chip_pins(const Part& part);
 /// Pins by which a chip drives gates, bases or what hangs on it, as they stand in the part; where it has none, its switch node. Views of
 /// the part's own pins.
 std::vector<std::string_view> chip_outputs(const Part& part);
+/// What rides on the switch node in a driver of two switches: no clamp of it goes to the chip's supply.
+struct ChipWell {
+    NetId low = -1, high = -1;            ///< its return and what feeds it; -1: the chip has no such half
+    std::vector<std::string_view> drives; ///< outputs to a gate whose source is its return
+    bool holds(const Pin& pin) const;
+};
+ChipWell chip_well(const Board& board, const Part& part);
 /// Those of them that fail each for itself: none where there is one only, which needs no name.
 std::vector<std::string_view> places_of_output_short(const Part& part);
 

@@ -30,10 +30,9 @@ NetId end_of(const Part& part, const char* fet, const char* bipolar) {
 
 // The ends of what conducts inside.
 std::vector<NetId> ends_of(const Part& part) {
-    std::vector<NetId> out = {end_of(part, "D", "C"), end_of(part, "S", "E")};
-    if (part.kind == PartKind::IntegratedSwitch)
-        for (const auto role : {chip_pins(part).high, chip_pins(part).low})
-            if (!role.empty()) out.push_back(part.net(role));
+    const auto chip = chip_pins(part);
+    std::vector<NetId> out = part.kind == PartKind::IntegratedSwitch ? std::vector{part.net(chip.high), part.net(chip.low)}
+                                                                     : std::vector{end_of(part, "D", "C"), end_of(part, "S", "E")};
     std::erase(out, -1);
     return out;
 }
@@ -80,8 +79,7 @@ std::vector<char> supplies(const Board& board, const BoardRoles& t) {
 }
 
 // The one that carries the power: it feeds the rectifiers of the rails, and most of the switches are on it. Of those alike the first.
-void find_transformer(const Board& board, BoardRoles& t) {
-    const auto supply = supplies(board, t);
+void find_transformer(const Board& board, const std::vector<char>& supply, BoardRoles& t) {
     std::tuple<bool, std::ptrdiff_t, bool> most{};
     int found = -1;
     for (int i = 0; i < static_cast<int>(board.parts.size()); ++i) {
@@ -137,9 +135,8 @@ void find_switches(const Board& board, BoardRoles& t) {
 
 // What switches a winding or an inductor, in whatever converter: a boost stage before the main one, a standby supply, a rectifier that is
 // switched, a regulator behind it. A net with a reservoir on it is a supply and switches nothing; what only filters is none either.
-void find_power_devices(const Board& board, BoardRoles& t) {
+void find_power_devices(const Board& board, const std::vector<char>& supply, BoardRoles& t) {
     t.power_devices = t.switches;
-    const auto supply = supplies(board, t);
     std::vector<char> wound(board.nets.size(), 0);
     for (const auto& part : board.parts) {
         const bool coil = part.kind == PartKind::Inductor && part.stage != "filter" && part.stage != "mains-in";
@@ -387,12 +384,13 @@ BoardRoles find_roles(const Board& board) {
     for (const auto& rail : board.rails) t.input_watts += rail.watts() / board.practice().efficiency;
     find_way_in(board, t);
     find_bulk(board, t);
-    find_transformer(board, t);
+    const auto supply = supplies(board, t);
+    find_transformer(board, supply, t);
     find_switches(board, t);
     find_legs(board, t);
     find_totem_poles(board, t);
     find_pass(board, t);
-    find_power_devices(board, t);
+    find_power_devices(board, supply, t);
     find_controller(board, t);
     find_drive(board, t);
     find_snubber(board, t);

@@ -315,7 +315,14 @@ private:
             {c, b, e, m_part->kind == PartKind::BjtPnp, m.is, m.forward_gain, m.reverse_gain, m.emitter_breakdown, 0.5, m_index});
     }
 
-    // Protection junctions of an integrated circuit: ground to every pin, every pin to its supply.
+    // A winding or an inductor hangs on it: it swings beyond the supply of a chip.
+    bool swings(const Pin& pin) const {
+        return std::any_of(m_board.parts.begin(), m_board.parts.end(), [&](const Part& other) {
+            return (other.kind == PartKind::Transformer || other.kind == PartKind::Inductor) && other.touches(pin.id);
+        });
+    }
+
+    // Protection junctions of an integrated circuit: ground to every pin, every pin to its supply; a pin that stands more has none to that.
     void integrated() {
         const bool sw = m_part->kind == PartKind::IntegratedSwitch;
         const auto chip = chip_pins(*m_part);
@@ -326,6 +333,7 @@ private:
             return found == nodes.end() ? -1 : found->second;
         };
         const int gnd = at(chip.ground), vcc = at(chip.supply);
+        const auto well = chip_well(m_board, *m_part);
         for (const auto& pin : m_part->pins) {
             if (pin.role == chip.ground) continue;
             const int n = at(pin.role);
@@ -333,7 +341,12 @@ private:
                 continue; // nothing at its output any more
             junction(gnd, n);
             const bool power = sw && pin.role == "D";
-            if (pin.role != chip.supply && !power) junction(n, vcc);
+            if (pin.role == chip.supply || power) continue;
+            const bool in_switch = sw && (pin.role == chip.high || pin.role == chip.low);
+            if (!in_switch && well.holds(pin))
+                junction(n, at(m_part->role_on(well.high)));
+            else if (in_switch || !is_controller(m_part->kind) || !swings(pin))
+                junction(n, vcc);
         }
         const auto outputs = chip_outputs(*m_part);
         const int out = outputs.empty() ? -1 : at(outputs.front());

@@ -154,7 +154,7 @@ void StressBook::junction(const Junction& j, double i, double before, double dt,
             if (pin.role == chip.supply && fault.mode == FaultMode::Dead && (ground == j.anode || ground == j.cathode))
                 fault.mode = FaultMode::SupplyShort;
         }
-        peak(fault, StressKind::PinCurrent, std::fabs(i), p.pin_limit_amps, p.pin_limit_amps_spread, now);
+        add(fault, StressKind::PinI2t, mean_square(i, before) * dt, p.pin_limit_i2t, p.pin_limit_i2t_spread, now);
         return;
     }
     const auto& nominal = m_nominal[static_cast<std::size_t>(j.part)];

@@ -11,7 +11,7 @@
 
 namespace ohmo {
 
-enum class StressKind { FuseI2t, PulseEnergy, SurgeI2t, GateVolts, PinCurrent, CapacitorVolts };
+enum class StressKind { FuseI2t, PulseEnergy, SurgeI2t, GateVolts, PinI2t, CapacitorVolts };
 
 /// What one part had to take against what it typically can, and what it becomes if that was too much.
 struct Stress {

@@ -32,10 +32,10 @@ bool Scenario::violent() const {
 }
 
 std::string_view cause_name(Cause cause) {
-    static constexpr std::array<std::string_view, 17> names = {
-        "root",        "independent",     "fuse-i2t",        "pulse-energy", "surge-i2t",     "gate-volts",
-        "pin-current", "capacitor-volts", "switch-heat",     "drain-volts",  "output-climbs", "rectifier-heat",
-        "weak-drive",  "overcurrent",     "tantalum-margin", "blast",        "companion"};
+    static constexpr std::array<std::string_view, 18> names = {
+        "root",           "independent", "fuse-i2t",        "pulse-energy",    "surge-i2t",   "gate-volts",
+        "pin-i2t",        "pin-current", "capacitor-volts", "switch-heat",     "drain-volts", "output-climbs",
+        "rectifier-heat", "weak-drive",  "overcurrent",     "tantalum-margin", "blast",       "companion"};
     return names[static_cast<std::size_t>(cause)];
 }
 
@@ -43,6 +43,7 @@ std::string_view cause_unit(Cause cause) {
     switch (cause) {
     case Cause::FuseI2t:
     case Cause::SurgeI2t:
+    case Cause::PinI2t:
         return "A²s";
     case Cause::PulseEnergy:
         return "J";

@@ -17,6 +17,7 @@ enum class Cause {
     PulseEnergy,
     SurgeI2t,
     GateVolts,
+    PinI2t,
     PinCurrent,
     CapacitorVolts,
     SwitchHeat,     ///< deeper valley, higher current: dissipation against what it was designed for

@@ -28,8 +28,8 @@ Cause cause_of(StressKind kind) {
         return Cause::SurgeI2t;
     case StressKind::GateVolts:
         return Cause::GateVolts;
-    case StressKind::PinCurrent:
-        return Cause::PinCurrent;
+    case StressKind::PinI2t:
+        return Cause::PinI2t;
     case StressKind::CapacitorVolts:
         return Cause::CapacitorVolts;
     }

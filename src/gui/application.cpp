@@ -50,7 +50,8 @@ std::optional<StartOptions> read_arguments(const QStringList& arguments) {
     option("station", "take-in, make-safe, trace, probe, story, parts, power-up or hand-back", "NAME");
     option("theme", "light or dark", "NAME");
     option("shot", "write a PNG of the window and quit", "FILE");
-    option("dialog", "with --shot: of the dialog of this action instead: new, look-round, part-sheet, apart, rails-round, hunt, twin, meter-in-hand",
+    option("dialog",
+           "with --shot: of the dialog of this action instead: new, look-round, part-sheet, apart, rails-round, hunt, twin, meter-in-hand",
            "ACTION");
     option("size", "of the window, such as 1280x800", "WIDTHxHEIGHT");
     option("part", "select this part", "REF");

@@ -21,7 +21,6 @@ namespace ohmo {
 namespace {
 
 constexpr double kTallestPhoto = 10; // widths
-constexpr double kMostLeads = 10;    // ohm with the tips touched: above that a lead is broken
 
 using detail::Json;
 
@@ -242,8 +241,8 @@ private:
         if (m_e.meter.empty() && !m_e.value) say(ProblemKind::MissingField, "", "meter");
         if (!m_e.value) return;
         if (*m_e.value < 0) say(ProblemKind::NegativeValue, "/value", fmt::format("{}", *m_e.value));
-        if (*m_e.value > kMostLeads)
-            say(ProblemKind::OutOfRangeValue, "/value", fmt::format("{}", *m_e.value), fmt::format("0 … {} ohm", kMostLeads));
+        if (const double most = m_board.practice().broken_lead_ohms; *m_e.value > most)
+            say(ProblemKind::OutOfRangeValue, "/value", fmt::format("{}", *m_e.value), fmt::format("0 … {} ohm", most));
     }
 
     void prove() {

@@ -333,11 +333,8 @@ private:
         o.query.black = leads.black;
         o.query.state = m_state;
         if (part && (e.lifted || m_state.is_lifted(*part))) o.query.alone = *part;
-        const std::size_t meter = e.meter.empty() ? m_hand : meter_called(e.meter);
-        o.query.meter = static_cast<int>(meter);
-        o.value = e.value.value_or(0);
-        if (*quantity == Quantity::Ohms && meter == m_hand && m_out.hand.leads)
-            o.value = nulled(m_out.evidence.meters[meter], m_out.hand, o.value);
+        o.query.meter = static_cast<int>(e.meter.empty() ? m_hand : meter_called(e.meter));
+        o.value = told(m_out.evidence.meters[m_hand], m_out.hand, e);
         o.over = e.over || !e.value;
         o.rising = e.rising;
         if (e.what == "scope-residue") {
@@ -487,16 +484,14 @@ std::vector<std::string> Replay::pictures() const {
     return out;
 }
 
-double nulled(const MeterProfile& meter, const MeterInHand& hand, double shown) {
-    return hand.leads ? std::max(0.0, shown - *hand.leads + meter.leads) : shown;
+double told(const MeterProfile& in_hand, const MeterInHand& hand, const Entry& reading) {
+    const double shown = reading.value.value_or(0);
+    const bool through_leads = hand.leads && reading.act == Do::Read && reading.what == quantity_name(Quantity::Ohms) &&
+                               (reading.meter.empty() || reading.meter == in_hand.id);
+    return through_leads ? std::max(0.0, shown - *hand.leads + in_hand.leads) : shown;
 }
 
-double told(const Replay& now, const Entry& reading) {
-    const double shown = reading.value.value_or(0);
-    const bool ohms = reading.act == Do::Read && reading.what == quantity_name(Quantity::Ohms);
-    const bool in_hand = reading.meter.empty() || reading.meter == now.hand.id;
-    return ohms && in_hand ? nulled(now.evidence.meters.front(), now.hand, shown) : shown;
-}
+double told(const Replay& now, const Entry& reading) { return told(now.evidence.meters.front(), now.hand, reading); }
 
 Replay replay(const Job& job) { return Replayer(job).run(); }
 

@@ -77,11 +77,10 @@ struct Replay {
 
 Replay replay(const Job& job);
 
-/// What a reading that was taken with the meter in hand says: its ohms without the leads.
-double told(const Replay& now, const Entry& reading);
-
-/// Ohms that the meter in hand shows, as it would show them with its leads taken off the way its profile says.
-double nulled(const MeterProfile& meter, const MeterInHand& hand, double shown);
+/// What a reading says: its value, of ohms taken with the meter in hand as that would show them with its leads taken off the way its
+/// profile says.
+double told(const MeterProfile& in_hand, const MeterInHand& hand, const Entry& reading);
+double told(const Replay& now, const Entry& reading); ///< of a reading that is taken now
 
 /// Where a reading's leads go: nets of red and black, and the part when it is read alone. Nets are -1 where the part or net is not known.
 struct Leads {

@@ -4,11 +4,14 @@
 #include "damage/blast.h"
 
 #include <algorithm>
-#include <map>
-#include <set>
+#include <string_view>
 
 namespace ohmo {
 namespace {
+
+// Destroyed to the eye.
+bool is_burnt(std::string_view word) { return word == "burnt" || word == "cracked" || word == "vented" || word == "black-glass"; }
+bool is_holed(std::string_view word) { return word == "hole" || word == "blown-lead"; }
 
 const Practice::Temperature& temperature_of(const Practice& p, const Fault* fault) {
     if (fault == nullptr) return p.sound;
@@ -47,7 +50,6 @@ double draught_chance(const Practice& p, const Observation& seen, const std::vec
 
 // Soot or a smell about several parts: from any of them that broke so that one sees it.
 double area_chance(const Board& board, const FaultLibrary& library, const Observation& seen, const std::vector<Fault>& faults) {
-    static const std::set<std::string> violent = {"soot", "burnt", "hole", "vented", "cracked", "blown-lead", "black-glass"};
     const Practice& p = board.practice();
     double chance = p.sound_looks_sooty;
     for (const auto& f : faults) {
@@ -56,7 +58,8 @@ double area_chance(const Board& board, const FaultLibrary& library, const Observ
         if (mode == nullptr) continue;
         double shows = 0;
         for (const auto& [word, look] : mode->looks)
-            if (violent.contains(word) || (seen.word == "smell" && (word == "leaking" || word == "brown"))) shows += look;
+            if (word == "soot" || is_burnt(word) || is_holed(word) || (seen.word == "smell" && (word == "leaking" || word == "brown")))
+                shows += look;
         chance = std::max(chance, p.soot_beside * std::min(shows, 1.0));
     }
     return chance;
@@ -64,13 +67,12 @@ double area_chance(const Board& board, const FaultLibrary& library, const Observ
 
 // What the eye sees of a part that works. None that works is destroyed, unless the word was meant for another.
 double sound_look(const Practice& p, const std::string& word) {
-    const std::map<std::string_view, double> odds = {{"fine", p.sound_looks_fine},     {"brown", p.sound_looks_brown},
-                                                     {"bulged", p.sound_looks_bulged}, {"burnt", p.sound_looks_burnt},
-                                                     {"cracked", p.sound_looks_burnt}, {"vented", p.sound_looks_burnt},
-                                                     {"open", p.sound_looks_burnt},    {"black-glass", p.sound_looks_burnt},
-                                                     {"hole", p.sound_looks_holed},    {"blown-lead", p.sound_looks_holed}};
-    const auto at = odds.find(word);
-    return at != odds.end() ? at->second : p.sound_looks_other;
+    return is_holed(word)                     ? p.sound_looks_holed
+           : is_burnt(word) || word == "open" ? p.sound_looks_burnt
+           : word == "fine"                   ? p.sound_looks_fine
+           : word == "brown"                  ? p.sound_looks_brown
+           : word == "bulged"                 ? p.sound_looks_bulged
+                                              : p.sound_looks_other;
 }
 
 } // namespace

@@ -114,6 +114,8 @@ std::string step(const Board&, const Step& s) {
         return fmt::format("surge {} against {}: {:.1f} times", q(s.value), q(s.limit), ratio);
     case Cause::GateVolts:
         return fmt::format("gate saw {}, breaks near {}", q(s.value), q(s.limit));
+    case Cause::PinI2t:
+        return fmt::format("surge {} through a pin, stands about {}", q(s.value), q(s.limit));
     case Cause::PinCurrent:
         return fmt::format("{} into a pin, stands about {}", q(s.value), q(s.limit));
     case Cause::CapacitorVolts:
@@ -218,6 +220,13 @@ std::string meter(const std::string& id) {
     return id;
 }
 
+std::string in_hand(const std::string& meter_id, std::optional<double> leads) {
+    std::vector<std::string> out;
+    if (!meter_id.empty()) out.push_back("in hand: " + meter(meter_id));
+    if (leads) out.push_back("leads " + (*leads > 0 ? format_quantity(*leads, "Ω") : "nulled"));
+    return joined(out, ", ");
+}
+
 std::string entry(const Board& board, const Entry& e) {
     const std::string where = !e.part.empty()   ? e.part + (e.pins.size() == 2 ? " " + e.pins[0] + "–" + e.pins[1] : "")
                               : !e.from.empty() ? e.from + "–" + e.to
@@ -261,8 +270,7 @@ std::string entry(const Board& board, const Entry& e) {
                (e.value ? " after " + (*e.value < 60 ? fmt::format("{:.3g} s", *e.value) : fmt::format("{:.3g} min", *e.value / 60)) : "") +
                (e.what.empty() ? "" : ", " + e.what);
     case Do::Meter:
-        return (e.meter.empty() ? std::string() : fmt::format("in hand: {}", meter(e.meter))) + (e.meter.empty() || !e.value ? "" : ", ") +
-               (e.value ? fmt::format("leads {}", *e.value > 0 ? format_quantity(*e.value, "Ω") : "nulled") : "");
+        return in_hand(e.meter, e.value);
     case Do::Note:
         if (e.what == "apart") return "came off: " + e.text;
         if (e.what == "twin") return "good unit: " + e.text;

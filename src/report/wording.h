@@ -23,8 +23,10 @@ std::string step(const Board& board, const Step& step);    ///< "took 0.94 J, st
 std::string under_power(const Board& board, const Expectation& expectation);
 std::string quantity(Quantity what); ///< "Ohms", "ESR" …
 std::string unit(Quantity what);
-std::string
-meter(const std::string& id); ///< "ohms with few volts": those that ship with the program in words, the job's own by their names
+/// "ohms with few volts": those that ship with the program in words, the job's own by their names.
+std::string meter(const std::string& id);
+/// "in hand: ohms with few volts, leads 200 mΩ"; what nobody said is left out, and empty when that is all.
+std::string in_hand(const std::string& meter_id, std::optional<double> leads);
 std::string place(const Board& board, const Query& query, int part); ///< "across C5 (red on +, black on −)"
 std::string reading(Quantity what, double value, bool over, bool rising);
 /// Why this part is worth tracing, or empty.

@@ -51,6 +51,11 @@ TEST(ChipPins, ByWhatBoardsCallThem) {
     EXPECT_EQ(pins("U1 controller - VIN=IN GND=0V DRV=G").high, "");
     EXPECT_FALSE(buck.own_supply);
     EXPECT_TRUE(boost.own_supply);
+    const auto driver = pins("U1 controller - VCC=V COM=G HO=H VB=B VS=S");
+    EXPECT_EQ(driver.ground, "COM");
+    const auto amplifier = pins("U1 controller - V+=P V-=N OUT=O");
+    EXPECT_EQ(amplifier.ground, "V-");
+    EXPECT_EQ(amplifier.supply, "V+");
     EXPECT_EQ(pins("U1 regulator - IN=A ADJ=B OUT=C").ground, "ADJ");
     EXPECT_EQ(pins("U1 shunt-reference 2.5V A=A K=B R=C").ground, "A");
 }

@@ -119,6 +119,7 @@ TEST_F(Frame, KeysOfTheReadmeDoWhatItSays) {
     opens("F6", "look-round");
     opens("F7", "part-sheet");
     opens("F8", "apart");
+    opens("F10", "meter-in-hand");
     keys("Ctrl+L");
     EXPECT_TRUE(find<QLineEdit>("bench-input")->hasFocus());
     const bool dark = themes.theme().dark;

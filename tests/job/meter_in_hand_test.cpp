@@ -89,6 +89,18 @@ TEST(MeterInHand, ATaughtMeterStandsOnceOnTheBench) {
     EXPECT_EQ(meters_at_hand(now), (std::vector<std::string>{"usual", "low-power", "milliohm"}));
 }
 
+TEST(MeterInHand, AReadingMayNameTheMeterThatIsInHandAnyhow) {
+    MeterProfile mine;
+    mine.id = "bench-two";
+    Entry named = read("ohms", "+24V", "0V", 0.5);
+    named.meter = "bench-two";
+    const auto now = replay(logged(bench().with_meter(mine), {"leads 0.2"}).with(named));
+    EXPECT_NEAR(seen(now).value, 0.3, 1e-12);
+    EXPECT_NEAR(told(now, named), 0.3, 1e-12);
+    named.meter = "low-power";
+    EXPECT_NEAR(told(now, named), 0.5, 1e-12) << "its leads are its own";
+}
+
 TEST(MeterInHand, SurvivesTheFile) {
     const Job job = logged(bench(), {"meter milliohm leads 0.01"});
     const auto loaded = reader().parse(job.text());

@@ -25,8 +25,8 @@ double drain_peak(const Case& on) {
 
 void drain_volts(const Case& on, std::vector<Consequence>& out) {
     const auto& snubber = on.roles.snubber;
-    if (!on.offline() || on.fault.mode != FaultMode::Open || std::find(snubber.begin(), snubber.end(), on.fault.part) == snubber.end())
-        return;
+    if (!on.offline() || on.roles.transformer < 0) return; // no leakage inductance to clamp
+    if (on.fault.mode != FaultMode::Open || std::find(snubber.begin(), snubber.end(), on.fault.part) == snubber.end()) return;
     const auto& p = on.practice();
     const auto nominal = likely_value(on.board.part(on.roles.power_switch));
     const double rated = nominal && nominal->volts ? *nominal->volts : p.unrated_switch_volts;

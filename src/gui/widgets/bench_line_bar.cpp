@@ -3,7 +3,6 @@
 
 #include "base/text.h"
 #include "gui/text.h"
-#include "gui/widgets/meter_in_hand.h"
 #include "gui/widgets/panel.h"
 #include "gui/widgets/yielding.h"
 #include "report/wording.h"
@@ -74,7 +73,8 @@ void BenchLineBar::preview() {
     m_log->setEnabled(false);
     std::optional<Entry> meant;
     if (text.empty()) {
-        say = in_hand_text(m_session.replay().hand);
+        const MeterInHand& hand = m_session.replay().hand;
+        say = qs(wording::in_hand(hand.id, hand.leads));
         if (say.isEmpty())
             say = m_session.bench().cold ? tr("bare numbers on nets are ohms; write V for volts")
                                          : tr("bare numbers on nets are volts; write ohm for ohms");

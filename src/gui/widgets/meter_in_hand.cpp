@@ -1,7 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "gui/widgets/meter_in_hand.h"
 
-#include "base/engineering.h"
 #include "base/text.h"
 #include "gui/text.h"
 #include "gui/widgets/panel.h"
@@ -22,22 +21,16 @@ namespace {
 constexpr int kDigits = 9;
 
 QString described(const std::string& id, const std::vector<MeterProfile>& known) {
-    if (id == low_power_meter().id) return MeterInHandDialog::tr("ohms with few volts: no junction conducts, resistors read alone");
-    if (id == milliohm_meter().id) return MeterInHandDialog::tr("milliohms, four wires: along a shorted rail");
-    if (id != kUsualMeter) return qs(id);
+    const QString name = qs(wording::meter(id));
+    if (id == low_power_meter().id) return MeterInHandDialog::tr("%1: no junction conducts, resistors read alone").arg(name);
+    if (id == milliohm_meter().id) return MeterInHandDialog::tr("%1: along a shorted rail").arg(name);
+    if (id != kUsualMeter) return name;
     const auto usual = std::find_if(known.begin(), known.end(), [](const MeterProfile& m) { return m.usual; });
-    return usual == known.end() ? MeterInHandDialog::tr("the usual meter, not taught yet (Ctrl+M teaches it)")
-                                : MeterInHandDialog::tr("the usual meter: %1").arg(qs(usual->id));
+    return usual == known.end() ? MeterInHandDialog::tr("%1, not taught yet (Ctrl+M teaches it)").arg(name)
+                                : MeterInHandDialog::tr("%1: %2").arg(name, qs(usual->id));
 }
 
 } // namespace
-
-QString in_hand_text(const MeterInHand& hand) {
-    QStringList out;
-    if (!hand.id.empty()) out << qs(wording::meter(hand.id));
-    if (hand.leads && *hand.leads > 0) out << MeterInHandDialog::tr("leads %1 taken off").arg(qs(format_quantity(*hand.leads, "Ω")));
-    return out.isEmpty() ? QString() : MeterInHandDialog::tr("in hand: %1").arg(out.join(QStringLiteral(", ")));
-}
 
 MeterInHandDialog::MeterInHandDialog(const Collaborators& with, QWidget* parent)
     : QDialog(parent), m_with(with), m_drawer(with.session.bench().meters), m_meters(new QButtonGroup(this)), m_leads(new QLineEdit),

@@ -30,7 +30,4 @@ private:
     QLabel* m_says;
 };
 
-/// "in hand: ohms with few volts, leads 0.2 Ω"; empty for the usual meter with its leads taken off.
-QString in_hand_text(const MeterInHand& hand);
-
 } // namespace ohmo

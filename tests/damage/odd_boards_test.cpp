@@ -1,0 +1,97 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Boards with parts that nobody traced, at random, and converters that the ten families do not have: every sum of what leads to what takes
+// them, whatever is missing.
+#include "damage/behaviour.h"
+#include "damage/enumerate.h"
+#include "damage/slow_causes.h"
+#include "support/demo.h"
+
+#include <gtest/gtest.h>
+
+#include <algorithm>
+#include <random>
+
+using namespace ohmo;
+using namespace ohmo::test;
+
+namespace {
+
+// Chances are chances, and what breaks is on the board.
+void follow_every_fault(const Board& board, const std::string& name) {
+    const auto roles = find_roles(board);
+    BehaviourModel behaviour(board, roles);
+    for (int i = 0; i < static_cast<int>(board.parts.size()); ++i) {
+        const auto kind = library().kinds.find(board.part(i).kind);
+        if (kind == library().kinds.end()) continue;
+        for (const auto& [mode, data] : kind->second.modes) {
+            const Fault root{i, mode, {}};
+            for (const auto& leads : slow_consequences(board, roles, root)) {
+                ASSERT_GE(leads.chance, 0) << name << " " << board.part(i).ref;
+                ASSERT_LE(leads.chance, 1) << name << " " << board.part(i).ref;
+                ASSERT_LT(leads.step.fault.part, static_cast<int>(board.parts.size()));
+                ASSERT_GE(leads.step.fault.part, 0);
+            }
+            Scenario alone;
+            alone.steps.push_back({root, Cause::Root, 0, 0, 0});
+            behaviour.judge(alone);
+        }
+    }
+}
+
+std::vector<std::pair<std::string, Board>> boards() {
+    std::vector<std::pair<std::string, Board>> out;
+    for (const auto* name : {"rb6-fresh", "bd2-self-oscillating", "cr8-buck", "sw3-flyback-integrated", "tl12-half-bridge"})
+        out.emplace_back(name, demo(name).board);
+    for (const auto* name : {"sack-sewing", "frame-drive", "winch-brake", "tension-gauge", "tram-stop-sign"})
+        out.emplace_back(name, foreign(name).board);
+    return out;
+}
+
+// Chance that a root takes this part along.
+double takes_along(const Board& board, const std::string& root, const std::string& ref) {
+    const auto found = root_chains(board, find_roles(board), library(), {}, EnumerateOptions{}.least_leaf, false, {});
+    double out = 0;
+    for (const auto& r : found->roots) {
+        if (!(r.fault == fault(board, root))) continue;
+        for (const auto& chain : r.chains)
+            if (std::any_of(chain.steps.begin(), chain.steps.end(), [&](const Step& s) { return board.part(s.fault.part).ref == ref; }))
+                out += chain.chance;
+    }
+    return out;
+}
+
+} // namespace
+
+TEST(OddBoards, EveryFaultIsFollowedThereWithAnyPartsMissing) {
+    std::mt19937 random(4711);
+    for (const auto& [name, whole] : boards()) {
+        follow_every_fault(whole, name);
+        for (int round = 0; round < 6; ++round) {
+            Board draft = whole;
+            std::bernoulli_distribution gone(0.1 + 0.1 * round);
+            std::erase_if(draft.parts, [&](const Part&) { return gone(random); });
+            const auto made = make_board(draft);
+            if (made) follow_every_fault(made->board, name);
+        }
+    }
+}
+
+// A freewheeling diode on the switch node is no clamp of a transformer's leakage.
+TEST(OddBoards, ABuckConverterOnTheMainsHasNoSnubberToLose) {
+    const Board b = foreign("tram-stop-sign").board;
+    const auto roles = find_roles(b);
+    EXPECT_EQ(roles.transformer, -1);
+    EXPECT_TRUE(roles.is_power_device(at(b, "Q1")));
+    for (const auto& leads : slow_consequences(b, roles, fault(b, "D2:open"))) EXPECT_NE(leads.step.cause, Cause::DrainVolts);
+}
+
+// A driver's half that rides on the switch node stands what the node does.
+TEST(OddBoards, AShortedUpperSwitchDoesNotDriveItsNodeIntoTheDriver) {
+    const Board b = foreign("tunnel-fan").board;
+    EXPECT_LT(takes_along(b, "Q101:ds-short", "IC101"), 0.3);
+}
+
+// Amperes for a few microseconds: what a capacitor of microfarads leaves through a pin is no surge.
+TEST(OddBoards, ASmallCapacitorSeldomKillsAChipThroughItsPin) {
+    EXPECT_LT(takes_along(demo("sw3-flyback-integrated").board, "C4:short", "U1"), 0.3);
+}
