@@ -116,3 +116,24 @@ TEST(Network, ManyJunctionsDoNotHideTheOneThatConducts) {
     EXPECT_NEAR(volts(false, 90), alone, 1e-3);
     EXPECT_NEAR(volts(true, 90), alone, 1e-3);
 }
+
+// Forty inputs that all carry their share, each through its own resistor: the closed form, and what all of them together change of it.
+TEST(Network, FortyJunctionsConductAtOnce) {
+    constexpr int kInputs = 40;
+    constexpr double kSaturation = 1e-12, kOhms = 1e3;
+    Island it;
+    it.circuit.nodes = kInputs + 2;
+    for (int k = 0; k < kInputs; ++k) {
+        it.circuit.conductors.push_back({1, k + 2, it.unknown(std::log(kOhms)), 0, false});
+        it.circuit.junctions.push_back({k + 2, 0, 2, {k + 2, 0, 0}, {1, -1, 0}, it.unknown(std::log(kSaturation)), 1.0, -1});
+    }
+    const double each = it.meters.front().diode_amps / kInputs;
+    const auto f = it.read(Quantity::Diode, it.values, true);
+    EXPECT_NEAR(f.value, each * kOhms + belief::kThermalVolts * std::log1p(each / kSaturation),
+                2e-4); // the meter's compliance takes a little
+    double by_ohms = 0, by_saturation = 0;
+    for (const auto& c : it.circuit.conductors) by_ohms += f.slope(c.ohms);
+    for (const auto& j : it.circuit.junctions) by_saturation += f.slope(j.is);
+    EXPECT_NEAR(by_ohms, each * kOhms, 2e-4);
+    EXPECT_NEAR(by_saturation, -belief::kThermalVolts, 2e-4);
+}
