@@ -101,11 +101,36 @@ void find_transformer(const Board& board, const std::vector<char>& supply, Board
     (board.mains && t.bulk.empty() ? t.line_transformer : t.transformer) = found;
 }
 
-void find_switches(const Board& board, BoardRoles& t) {
+// Of a primary winding's nets, those that carry its current too: behind an inductor, a winding of another transformer, a resistor that
+// senses. Not a supply.
+void follow_the_current(const Board& board, const std::vector<char>& supply, const BoardRoles& t, std::vector<NetId>& nets) {
+    const auto carries = [&](const Part& part) {
+        const auto value = likely_value(part);
+        return part.kind == PartKind::Inductor ||
+               (part.kind == PartKind::Resistor && value && value->ohms && *value->ohms <= board.practice().sense_ohms);
+    };
+    const auto add = [&](NetId net) {
+        if (net >= 0 && net != t.hv && net != t.primary_ground && supply[static_cast<std::size_t>(net)] == 0 &&
+            std::find(nets.begin(), nets.end(), net) == nets.end())
+            nets.push_back(net);
+    };
+    for (std::size_t k = 0; k < nets.size(); ++k)
+        for (int i = 0; i < static_cast<int>(board.parts.size()); ++i) {
+            const auto& part = board.part(i);
+            if (!part.touches(nets[k]) || i == t.transformer) continue;
+            if (carries(part)) add(other_end(part, nets[k]));
+            if (part.kind == PartKind::Transformer)
+                for (const auto& [a, b] : part.pairs())
+                    if (a != nullptr && b != nullptr && (a->id == nets[k] || b->id == nets[k])) add(a->id == nets[k] ? b->id : a->id);
+        }
+}
+
+void find_switches(const Board& board, const std::vector<char>& supply, BoardRoles& t) {
     std::vector<NetId> nets; // of primary windings, or between an inductor to a rail and a switch
     if (t.transformer >= 0)
         for (const auto& pin : board.part(t.transformer).pins)
             if (pin.role.front() == 'P' && pin.id != t.hv) nets.push_back(pin.id);
+    if (t.transformer >= 0) follow_the_current(board, supply, t, nets);
     if (t.transformer < 0 && t.line_transformer < 0)
         for (const auto& part : board.parts)
             if (part.kind == PartKind::Inductor)
@@ -386,7 +411,7 @@ BoardRoles find_roles(const Board& board) {
     find_bulk(board, t);
     const auto supply = supplies(board, t);
     find_transformer(board, supply, t);
-    find_switches(board, t);
+    find_switches(board, supply, t);
     find_legs(board, t);
     find_totem_poles(board, t);
     find_pass(board, t);

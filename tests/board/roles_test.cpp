@@ -172,3 +172,16 @@ TEST(Roles, WhatSwitchesAWindingOrAnInductorInWhateverConverter) {
     EXPECT_FALSE(t.is_power_device(at(b, "Q4")));
     EXPECT_FALSE(t.is_power_device(at(b, "Q5")));
 }
+
+// A half-bridge that drives itself: between the switch node and the winding that carries the power stands another transformer's winding,
+// and each emitter goes to the node through a resistor.
+TEST(Roles, SwitchesBehindWhatCarriesTheWindingsCurrent) {
+    const Board b = board({"C1 electrolytic 47u +=UP -=UN", "C2 film 100n 1=UP 2=HM", "C3 film 100n 1=HM 2=UN",
+                           "Q1 bjt-npn - C=UP B=BA E=EA", "Q2 bjt-npn - C=HB B=BB E=EB", "R1 resistor 1R 1=EA 2=HB",
+                           "R2 resistor 1R 1=EB 2=UN", "R3 resistor 6R8 1=TA 2=BA", "R4 resistor 6R8 1=TB 2=BB",
+                           "T1 transformer - P1=HB P2=HX S1=TA S2=HB S3=TB S4=UN", "T2 transformer - P1=HX P2=HM S1=SA S2=0V",
+                           "D1 schottky - A=SA K=OUT", "C4 electrolytic 470u +=OUT -=0V", "Q3 bjt-npn - C=FAN B=BF E=0V"});
+    const BoardRoles t = find_roles(b);
+    EXPECT_EQ(std::set<int>(t.switches.begin(), t.switches.end()), (std::set<int>{at(b, "Q1"), at(b, "Q2")}));
+    EXPECT_FALSE(t.is_power_device(at(b, "Q3")));
+}
