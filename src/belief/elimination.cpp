@@ -56,20 +56,14 @@ Elimination::Elimination(const Circuit& circuit) {
         m_row.insert(m_row.end(), rows.begin(), rows.end());
     }
     m_first.push_back(static_cast<int>(m_row.size()));
-    const auto at = [&](int row, int col) {
-        const auto from = m_row.begin() + m_first[static_cast<std::size_t>(col)],
-                   to = m_row.begin() + m_first[static_cast<std::size_t>(col) + 1];
-        return static_cast<int>(std::lower_bound(from, to, row) - m_row.begin());
-    };
     for (const auto& rows : column)
         for (auto i = rows.begin(); i != rows.end(); ++i)
             for (auto j = std::next(i); j != rows.end(); ++j) m_updated.push_back(at(*j, *i));
 }
 
-int Elimination::slot(int a, int b) const {
-    const int col = std::min(turn(a), turn(b)), row = std::max(turn(a), turn(b));
-    const auto from = m_row.begin() + m_first[static_cast<std::size_t>(col)],
-               to = m_row.begin() + m_first[static_cast<std::size_t>(col) + 1];
+int Elimination::at(int row, int column) const {
+    const auto from = m_row.begin() + m_first[static_cast<std::size_t>(column)];
+    const auto to = m_row.begin() + m_first[static_cast<std::size_t>(column) + 1];
     return static_cast<int>(std::lower_bound(from, to, row) - m_row.begin());
 }
 

@@ -1,8 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The nodal matrix of a circuit, solved by symmetric elimination in an order that fills little in. The order follows from what is joined to
-// what, which no value changes: it is found once a circuit. Without pivoting: the conductances' part is positive definite, so that no pivot
-// vanishes (A. George and J. W. Liu, Computer Solution of Large Sparse Positive Definite Systems, 1981; N. J. Higham, Factorizing complex
-// symmetric matrices with positive definite real and imaginary parts, Math. Comp. 67, 1998).
+// what, which no value changes: it is found once a circuit (A. George and J. W. Liu, Computer Solution of Large Sparse Positive Definite
+// Systems, 1981). Without pivoting: the real part is positive definite and stays so in what is left, so that no pivot vanishes. How far
+// they may grow is bounded for real matrices, and for complex ones where the imaginary part is definite too (N. J. Higham, Math. Comp. 67,
+// 1998); where inductances and capacitances swing against each other it is not, and only tests against a dense LU say that it is enough.
 #pragma once
 #include "belief/circuit.h"
 
@@ -20,15 +21,16 @@ public:
     int nodes() const { return static_cast<int>(m_turn.size()); }
     int turn(int node) const { return m_turn[static_cast<std::size_t>(node)]; }
     /// Of what two different nodes that an element joins share, below the diagonal.
-    int slot(int a, int b) const;
+    int slot(int a, int b) const { return at(std::max(turn(a), turn(b)), std::min(turn(a), turn(b))); }
 
 private:
     template <typename T>
     friend class Eliminated;
-    std::vector<int> m_turn;    ///< by node
-    std::vector<int> m_first;   ///< by turn: of its column's slots; one more at the end
-    std::vector<int> m_row;     ///< by slot
-    std::vector<int> m_updated; ///< what each column changes, in the order of the elimination
+    int at(int row, int column) const; ///< slot, by turns
+    std::vector<int> m_turn;           ///< by node
+    std::vector<int> m_first;          ///< by turn: of its column's slots; one more at the end
+    std::vector<int> m_row;            ///< by slot
+    std::vector<int> m_updated;        ///< what each column changes, in the order of the elimination
 };
 
 /// The matrix with its values, real or complex; filled by add(), then eliminated once.
@@ -45,6 +47,7 @@ public:
 
     void add_to_earth(int node, T siemens) { m_diagonal(m_order.turn(node)) += siemens; }
     void add(int a, int b, T siemens) {
+        if (a == b) return;
         add_to_earth(a, siemens);
         add_to_earth(b, siemens);
         add_between(a, b, -siemens);

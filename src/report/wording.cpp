@@ -100,7 +100,10 @@ std::string fault(const Board& board, const Fault& f) {
 std::string step(const Board&, const Step& s) {
     const double ratio = s.limit > 0 ? s.value / s.limit : 0;
     const std::string unit(cause_unit(s.cause));
-    const auto q = [&](double v) { return format_quantity(v, unit); };
+    const bool squared = unit == "A²s"; // with a prefix it would read as the square of that
+    const auto q = [&](double v) {
+        return squared ? fmt::format("{} A²s", v < 100 ? fmt::format("{:.3g}", v) : fmt::format("{:.0f}", v)) : format_quantity(v, unit);
+    };
     switch (s.cause) {
     case Cause::Root:
         return "first to fail";

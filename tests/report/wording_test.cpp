@@ -253,3 +253,12 @@ TEST(PracticeList, MarkdownHasARowForEveryFigure) {
     for (const auto& f : shipped_practice_file().figures) EXPECT_NE(page.find("| " + f.name + " |"), std::string::npos) << f.name;
     EXPECT_NE(page.find("## Table: symptoms"), std::string::npos);
 }
+
+// "mA²s" would read as the square of milliamperes.
+TEST(Wording, ASquareOfAmperesHasNoPrefix) {
+    const Fault chip{0, FaultMode::Dead, {}};
+    EXPECT_EQ(wording::step(demo_board(), {chip, Cause::PinI2t, 5.16e-3, 2e-4, 0}),
+              "surge 0.00516 A²s through a pin, stands about 0.0002 A²s");
+    const std::string melts = wording::step(demo_board(), {chip, Cause::FuseI2t, 1083, 4, 0});
+    EXPECT_NE(melts.find("1083 A²s against 4 A²s"), std::string::npos) << melts;
+}
