@@ -49,7 +49,7 @@ public:
         out.open = m_open;
         const bool half = half_traced(m_board);
         out.settled = out.open.empty() && explained() && !half;
-        if (out.settled && (question_the_story() || question_the_condemned() || prove_protectors())) {
+        if (out.settled && (question_the_story() || question_the_condemned() || question_the_bent() || prove_protectors())) {
             if (m_cancel.cancelled()) return Problem{ProblemKind::Cancelled, {}, {}, {}, 0, false};
             out.settled = false;
             best_first();
@@ -463,6 +463,21 @@ private:
         }
         for (auto& act : telling) act.confirms = true;
         m_acts = std::move(telling);
+        return !m_acts.empty();
+    }
+
+    // What the story takes for sound, but so far off its value as such parts hardly are, is read itself: it may be the board that differs,
+    // or another part that has no story. False: there is no such part.
+    bool question_the_bent() {
+        m_acts.clear();
+        for (const auto& l : m_assessment.bent)
+            if (may_lift(l.part) && !m_evidence.renewed.contains(l.part)) offer_alone(l.part, true);
+        std::erase_if(m_acts, [&](const NextAct& act) {
+            return std::none_of(m_assessment.bent.begin(), m_assessment.bent.end(), [&](const Learned& l) {
+                const Quantity told = l.what == "farads" ? Quantity::Farads : l.what == "ESR" ? Quantity::Esr : Quantity::Ohms;
+                return l.part == act.part && told == act.query.what;
+            });
+        });
         return !m_acts.empty();
     }
 

@@ -31,7 +31,8 @@ inline constexpr double kTailsFrom = 1.5;
 struct MeterUnknown {
     static constexpr int kOffset = 0;                                  ///< ohm left after nulling the leads: the one that is no logarithm
     static constexpr int kOhms = 1, kDiode = 2, kFarads = 3, kEsr = 4; ///< gains
-    static constexpr int kAmps = 5;                                    ///< test current by range
+    static constexpr int kDiodeAmps = 5;                               ///< of the diode test
+    static constexpr int kAmps = 6;                                    ///< test current by range
     static constexpr int kRanges = 8;
     static constexpr int kCount = kAmps + kRanges;
 };

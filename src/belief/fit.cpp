@@ -138,7 +138,9 @@ Fit fit(const Circuit& circuit, const Bench& bench, const std::vector<Unknown>& 
             if (!from || strayed(told->over ? kFlat : kJump) ||
                 (told->slope.array() * (theta - *from).array()).abs().sum() >
                     (s.place.what == Quantity::Diode ? kStraightVolts : kStraight)) {
-                told = std::make_shared<const Forecast>(network.read(s.place, &s.shown, true, told.get()));
+                Shown shown = s.shown;
+                shown.taken = options.taken;
+                told = std::make_shared<const Forecast>(network.read(s.place, &shown, true, told.get()));
                 if (!here) here = std::make_shared<const Eigen::VectorXd>(theta);
                 from = here;
                 rest[static_cast<std::size_t>(j)] = here;

@@ -30,6 +30,7 @@ struct FitOptions {
     bool tails = true;    ///< in circuit; a part read alone is believed to the bell
     bool through = false; ///< agrees with every reading as well as it can before any is held to be a slip
     double slip = 0.01;   ///< chance that a reading is of something else
+    RangeTaken taken = RangeTaken::Nearer;
 };
 
 struct Fit {

@@ -136,6 +136,7 @@ private:
         add(p.diode_gain);
         add(p.farads_gain);
         add(p.esr_gain);
+        add(meter.diode_spread > 0 ? meter.diode_spread : p.diode_current_spread);
         for (std::size_t k = 0; k < MeterUnknown::kRanges; ++k)
             add(k < meter.ohms.size() && meter.ohms[k].spread > 0 ? meter.ohms[k].spread : p.test_current_spread);
     }

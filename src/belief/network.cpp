@@ -319,6 +319,11 @@ void Network::slopes(const Place& place, const Operating& at, double factor, For
     }
 }
 
+bool on_the_edge(const MeterProfile& meter, const Shown& shown) {
+    return !shown.over && std::any_of(meter.ohms.begin(), meter.ohms.end(),
+                                      [&](const OhmsRange& r) { return shown.value >= r.full && shown.value < kPastFull * r.full; });
+}
+
 Forecast Network::read(const Place& place, const Shown* shown, bool want_slopes, const Forecast* like) {
     return is_direct(place.what)             ? read_direct(place, shown, want_slopes, like)
            : place.what == Quantity::Residue ? read_square(place, want_slopes)
@@ -333,7 +338,8 @@ Forecast Network::read_direct(const Place& place, const Shown* shown, bool want_
     const bool exact = shown != nullptr && !shown->over;
     Operating at;
     if (place.what == Quantity::Diode) {
-        const double v = operate(place, z, meter.diode_amps, exact ? kNoCompliance : meter.diode_volts, at, like);
+        const double amps = meter.diode_amps * std::exp(value(meter_unknown(place, MeterUnknown::kDiodeAmps)));
+        const double v = operate(place, z, amps, exact ? kNoCompliance : meter.diode_volts, at, like);
         const double gain = std::exp(value(meter_unknown(place, MeterUnknown::kDiode)));
         const bool straight = exact && shown->value < 2; // what was read is below the bend: no flat end in the way of the search
         const double bent = v <= 2 ? v : straight ? 2 + 2 * std::log(v / 2) : 2 + 0.5 * std::tanh((v - 2) / 0.5);
@@ -341,12 +347,14 @@ Forecast Network::read_direct(const Place& place, const Shown* shown, bool want_
         out.y = bent * gain;
         out.value = v;
         out.over = v > 2.5;
-        out.amps = meter.diode_amps;
+        out.amps = amps;
         out.ohm_slope = factor * gain;
         if (!want_slopes) return out;
         adjoint(place, z, at, out);
-        slopes(place, at, factor < 0.02 ? 0 : factor * gain, out);
+        const double through = factor < 0.02 ? 0 : factor * gain;
+        slopes(place, at, through, out);
         out.slope(meter_unknown(place, MeterUnknown::kDiode)) += out.y;
+        out.slope(meter_unknown(place, MeterUnknown::kDiodeAmps)) += through * amps * (out.pull(place.red) - out.pull(place.black));
         return out;
     }
     const int ranges = std::min(static_cast<int>(meter.ohms.size()), MeterUnknown::kRanges);
@@ -367,11 +375,12 @@ Forecast Network::read_direct(const Place& place, const Shown* shown, bool want_
             }
         on(range);
         // A display goes a little past the full scale, and gains differ: near the edge the range that comes nearer was taken.
-        if (exact && range > 0 && shown->value < kPastFull * meter.ohms[static_cast<std::size_t>(range - 1)].full) {
+        if (exact && range > 0 && shown->taken != RangeTaken::Above &&
+            shown->value < kPastFull * meter.ohms[static_cast<std::size_t>(range - 1)].full) {
             const auto misses = [&] { return std::fabs(std::log(std::max(v / amps, 1e-3) / shown->value)); };
             const double above = misses();
             on(range - 1);
-            if (misses() < above)
+            if (misses() < above || shown->taken == RangeTaken::Below)
                 --range;
             else
                 on(range);
@@ -390,6 +399,7 @@ Forecast Network::read_direct(const Place& place, const Shown* shown, bool want_
     out.over = over || ohms > meter.over;
     out.y = ohms_axis(over ? std::max(ohms, 1e9) : ohms);
     out.amps = amps;
+    out.range = range;
     const double slope = ohms_axis_slope(ohms);
     out.ohm_slope = slope * gain / amps;
     if (!want_slopes) return out;

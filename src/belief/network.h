@@ -28,11 +28,18 @@ struct Place {
     bool operator==(const Place&) const = default;
 };
 
+/// Which range showed a value a little past the full scale of one: the one that comes nearer, that one, or the next.
+enum class RangeTaken { Nearer, Below, Above };
+
 /// What the display said, as far as the sums must know: a shown value has a range, and no compliance in the way.
 struct Shown {
     double value = 0;
     bool over = false;
+    RangeTaken taken = RangeTaken::Nearer;
 };
+
+/// Whether two ranges may have shown it.
+bool on_the_edge(const MeterProfile& meter, const Shown& shown);
 
 struct Forecast {
     double y = 0;     ///< on the axis of axis.h
@@ -44,6 +51,7 @@ struct Forecast {
     std::vector<int> ports;      ///< junctions that conduct, -1: the meter's compliance
     std::vector<double> port_volts, port_siemens;
     double amps = 0;
+    int range = -1;       ///< of a meter that shows ohms
     double ohm_slope = 0; ///< dy per volt at the leads
 };
 

@@ -86,6 +86,8 @@ private:
     Unknown junction_of(const Junction& j) const {
         if (m_part.kind == PartKind::Diode && m_part.value.empty() && !m_part.volts) // silicon, or one that lights up
             return {std::log(j.is), m_p.unknown_diode_spread, true};
+        if (const auto nominal = nominal_or_none(m_part); nominal && nominal->led) // of any colour: many a display ends below its volts
+            return {std::log(j.is), m_p.led_junction_spread, true};
         switch (m_part.kind) {
         case PartKind::Schottky:
             return {std::log(j.is), m_p.schottky_junction_spread, true};

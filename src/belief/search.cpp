@@ -19,12 +19,6 @@ constexpr double kHeadroom = 0.3; // nats a reading that a state may agree bette
 constexpr double kMisjudged = 2;  // nats between a fit that saved work and a whole one
 constexpr double kAgainst = 3;    // nats by which readings speak against a short
 
-std::vector<double> middles(const std::vector<Unknown>& prior) {
-    std::vector<double> out;
-    for (const auto& u : prior) out.push_back(u.middle);
-    return out;
-}
-
 bool is_strained(const std::vector<Unknown>& prior, const std::vector<double>& values) {
     for (std::size_t k = 0; k < prior.size(); ++k)
         if (std::fabs(values[k] - prior[k].middle) > kStrained * prior[k].spread) return true;
@@ -32,6 +26,12 @@ bool is_strained(const std::vector<Unknown>& prior, const std::vector<double>& v
 }
 
 } // namespace
+
+std::vector<double> middles(const std::vector<Unknown>& prior) {
+    std::vector<double> out;
+    for (const auto& u : prior) out.push_back(u.middle);
+    return out;
+}
 
 double ln_sum(double a, double b) {
     if (a < b) std::swap(a, b);
@@ -536,6 +536,7 @@ void IslandSearch::run(const CancelToken& cancel) {
         m_limits.most_fits = m_fits + kMoreFits;
         look_on(cancel);
     }
+    if (!cancel.cancelled()) look_across_edges();
     m_waiting.clear();
     m_around.reset();
     for (auto& s : m_states) s->fit.reset(); // some fifty kilobytes each

@@ -134,6 +134,8 @@ private:
     bool begin_again();
     bool look_back();
     bool put_in_its_place();
+    void look_across_edges();
+    void fit_across(State& state, RangeTaken all);
     std::vector<std::vector<std::uint8_t>> with_children(std::vector<std::uint8_t> mode, std::size_t position, int to) const;
     std::vector<std::vector<std::uint8_t>> without_others(const std::vector<std::uint8_t>& mode, std::size_t position) const;
     const State* best_state() const; ///< by score, before the islands are joined; null before the first
@@ -189,6 +191,8 @@ private:
     bool m_looked_again = false; ///< for parts that the best state has uncovered
     int m_fits = 0, m_expanded = 0;
 };
+
+std::vector<double> middles(const std::vector<Unknown>& prior);
 
 inline constexpr double kNone = -1e300; ///< ln of nothing
 /// ln(e^a + e^b)

@@ -13,6 +13,8 @@ constexpr std::ptrdiff_t kManySlips = 2;
 constexpr int kSettled = 6;          // rounds after which a fit that gave up readings moves no more
 constexpr std::size_t kPaired = 5;   // of the likeliest children
 constexpr std::size_t kInPlace = 10; // of what may stand in a fault's place
+constexpr int kAcross = 16;          // of the likeliest states that have them otherwise than the best
+constexpr int kAcrossRounds = 10, kThereRounds = 3;
 
 } // namespace
 
@@ -215,6 +217,56 @@ std::vector<int> IslandSearch::better_without() const {
         out.push_back(static_cast<int>(k));
     }
     return out.size() > before ? out : std::vector<int>{};
+}
+
+// A value a little past the full scale of a range may be of it or of the next one, with another test current: a fit that came to rest
+// with some of them on one and some on the other does not see beyond. The best state is tried with all of them on either, what weighs in
+// beside it as the best has them.
+void IslandSearch::look_across_edges() {
+    std::vector<std::size_t> edges;
+    for (std::size_t j = 0; j < m_seen.size(); ++j)
+        if (m_seen[j].place.what == Quantity::Ohms &&
+            on_the_edge(m_bench.meters[static_cast<std::size_t>(m_seen[j].place.meter)], m_seen[j].shown))
+            edges.push_back(j);
+    if (edges.empty()) return;
+    const auto taken = [&](const State& state) { // by reading on an edge
+        std::vector<int> out;
+        for (std::size_t j : edges) out.push_back(state.fit->forecasts[j]->range);
+        return out;
+    };
+    const double best = best_score();
+    std::vector<State*> there;
+    for (const auto& s : m_states)
+        if (s->solved && s->fit && s->score > best - kWeighsIn) there.push_back(s.get());
+    if (there.empty()) return;
+    std::stable_sort(there.begin(), there.end(), [](const State* a, const State* b) { return a->score > b->score; });
+    for (const RangeTaken all : {RangeTaken::Below, RangeTaken::Above}) fit_across(*there.front(), all);
+    const auto wanted = taken(*there.front());
+    int tried = 0;
+    for (State* state : there) {
+        if (state == there.front() || !state->fit || taken(*state) == wanted) continue;
+        const bool below = taken(*state) > wanted;
+        fit_across(*state, below ? RangeTaken::Below : RangeTaken::Above);
+        if (++tried >= kAcross) break;
+    }
+}
+
+void IslandSearch::fit_across(State& state, RangeTaken all) {
+    const auto prior = prior_of(state.mode);
+    FitOptions options = m_options;
+    options.rounds = kAcrossRounds;
+    options.taken = all;
+    const Fit first = fit(m_island.circuit, m_bench, prior, middles(prior), m_seen, options);
+    options.rounds = kThereRounds;
+    options.taken = RangeTaken::Nearer;
+    Fit done = fit(m_island.circuit, m_bench, prior, first.values, m_seen, options);
+    ++m_fits;
+    if (done.evidence < state.evidence + kSameFit) return;
+    state.evidence = done.evidence;
+    state.values = done.values;
+    state.fit = std::make_shared<const Fit>(std::move(done));
+    score(state);
+    share_fit(state);
 }
 
 } // namespace ohmo::belief

@@ -33,6 +33,14 @@ void ratings(const Part& part, Nominal& n) {
     }
 }
 
+// "82R": what a meter shows of a lamp.
+std::optional<double> lamp_ohms(const Part& part) {
+    for (const auto& word : split_words(part.value))
+        if (word.find_first_of("VAW") == std::string::npos && word.find_first_of("Rk") != std::string::npos)
+            if (const auto ohms = printed_figure(PartKind::Resistor, word)) return ohms;
+    return {};
+}
+
 bool fuse_value(const Part& part, Nominal& n) {
     const auto meanings = decode_marking(part.value);
     if (!meanings) return false;
@@ -72,6 +80,7 @@ Result<Nominal> nominal_value(const Part& part) {
             if (!fuse_value(part, n)) return unreadable(part, "T2A, F3.15A, T630mA");
         } else {
             ratings(part, n);
+            if (part.kind == PartKind::Lamp) n.ohms = lamp_ohms(part);
         }
     }
     if (is_controller(part.kind)) {

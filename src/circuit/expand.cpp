@@ -102,7 +102,7 @@ private:
             return conductor(node("1"), node("2"), m_p.fuse_ohm_amps / m_nominal.amps.value_or(m_p.unrated_fuse_amps),
                              m_p.fuse_ohm_amps_spread);
         case PartKind::Lamp:
-            return conductor(node("1"), node("2"), m_nominal.ohms.value_or(m_p.lamp_ohms), m_p.lamp_ohms_spread);
+            return lamp();
         case PartKind::Track:
             return conductor(node("1"), node("2"), m_nominal.ohms.value_or(m_p.track_ohms),
                              m_nominal.ohms ? m_p.track_known_spread : m_p.track_ohms_spread); // reckoned or measured, or not
@@ -359,6 +359,18 @@ private:
             resistor(out, m_part->kind == PartKind::Regulator ? vcc : gnd, m_p.chip_output_short_ohms, m_p.chip_output_short_ohms_spread);
         if (sw && (has(FaultMode::DsShort) || has(FaultMode::Short))) short_between(at(chip.high), at(chip.low));
         if (sw && has(FaultMode::Short)) resistor(vcc, gnd, m_p.chip_supply_short_ohms, m_p.chip_supply_short_ohms_spread);
+    }
+
+    // A cold filament has a small part of what it has at its volts.
+    void lamp() {
+        const double amps = m_nominal.amps ? *m_nominal.amps : m_nominal.watts && m_nominal.volts ? *m_nominal.watts / *m_nominal.volts : 0;
+        const bool rated = m_nominal.volts && amps > 0;
+        if (m_nominal.ohms)
+            conductor(node("1"), node("2"), *m_nominal.ohms, m_p.lamp_hot_over_cold_spread);
+        else if (rated)
+            conductor(node("1"), node("2"), *m_nominal.volts / amps / m_p.lamp_hot_over_cold, m_p.lamp_hot_over_cold_spread);
+        else
+            conductor(node("1"), node("2"), m_p.lamp_ohms, m_p.lamp_ohms_spread);
     }
 
     void reference() {

@@ -23,6 +23,7 @@ struct MeterProfile {
     double compliance = 2.5; ///< volts
     double over = 2e7;       ///< ohm
     double diode_amps = 1e-3, diode_volts = 3;
+    double diode_spread = 0; ///< one deviation of ln(diode_amps); 0: as little is known as of any hand meter
     double farads_hertz = 120;
     double esr_hertz = 1e5;
     double esr_over = 100; ///< ohm

@@ -17,6 +17,7 @@
 
 #include <algorithm>
 #include <cstdio>
+#include <future>
 #include <optional>
 
 namespace ohmo {
@@ -137,17 +138,19 @@ int run_application(int argc, char** argv) {
         std::fputs(qPrintable(o->said), stdout);
         return 0;
     }
+    const Path data = data_dir();
+    const RealDisk disk;
+    const SystemClock clock;
+    auto reading = std::async(std::launch::async, [&] { return JobReader::make(disk, data); }); // while the display is being asked for
+    auto learning = std::async(std::launch::async, [&] { return Analyst::make(disk, data); });
     QApplication app(argc, argv);
     QApplication::setApplicationName(QStringLiteral("Ohmotrace"));
     QApplication::setApplicationVersion(QStringLiteral(OHMO_VERSION));
-    const Path data = data_dir();
     if (!load_fonts(data)) std::fprintf(stderr, "fonts missing in %s\n", data.string().c_str());
 
-    const RealDisk disk;
-    const SystemClock clock;
-    auto reader = JobReader::make(disk, data);
+    auto reader = reading.get();
     if (!reader) return fail(reader.problems());
-    auto analyst = Analyst::make(disk, data);
+    auto analyst = learning.get();
     if (!analyst) return fail(analyst.problems());
     const bool throwaway = !o->shot.isEmpty() || o->time_start;             // leaves no trace in the user's settings
     QCoreApplication::instance()->setProperty("still", !o->shot.isEmpty()); // tiles are where they belong at once

@@ -14,6 +14,8 @@
 namespace ohmo::detail {
 namespace {
 
+constexpr double kToldCurrent = 0.02; // of the diode test, as a share, where the job says it
+
 std::string shown(const Json& value) {
     std::string text = value.dump(-1, ' ', false, Json::error_handler_t::replace);
     if (text.size() > 60) text = text.substr(0, 57) + "...";
@@ -197,6 +199,7 @@ std::vector<MeterProfile> read_meters(const Json& array, Problems& problems) {
                 into = Fields(*o, f.place() + "/" + key, problems).number(field).value_or(into);
         };
         nested("diode", "amps", m.diode_amps);
+        if (const Json* o = f.child("diode"); o != nullptr && o->is_object() && o->contains("amps")) m.diode_spread = kToldCurrent;
         nested("diode", "volts", m.diode_volts);
         nested("farads", "hertz", m.farads_hertz);
         nested("esr", "hertz", m.esr_hertz);

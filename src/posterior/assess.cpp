@@ -176,11 +176,7 @@ private:
 
     // Unknowns that ended far from where they were taken to be, in the likeliest state of each island.
     void learned(Assessment& out) const {
-        struct Found {
-            Learned what;
-            double surprise;
-        };
-        std::vector<Found> found;
+        std::vector<Learned> found;
         for (const auto& island : m_b.islands()) {
             if (island->seen().empty()) continue;
             const auto& best = island->likeliest();
@@ -198,21 +194,26 @@ private:
                 l.assumed = offset ? prior[k].middle : std::exp(prior[k].middle);
                 l.now = offset ? fit.values[k] : std::exp(fit.values[k]);
                 l.spread = left;
+                l.off = off;
                 if (l.range > 0) { // of each island one; they were read with the same meter
                     const double amps = current_of(static_cast<int>(k));
                     l.assumed *= amps;
                     l.now *= amps;
-                    const auto known = std::find_if(found.begin(), found.end(), [&](const Found& f) { return f.what.range == l.range; });
+                    const auto known = std::find_if(found.begin(), found.end(), [&](const Learned& f) { return f.range == l.range; });
                     if (known != found.end()) {
-                        if (left < known->what.spread) *known = {l, std::fabs(off)};
+                        if (left < known->spread) *known = l;
                         continue;
                     }
                 }
-                found.push_back({l, std::fabs(off)});
+                found.push_back(l);
             }
         }
-        std::stable_sort(found.begin(), found.end(), [](const Found& a, const Found& b) { return a.surprise > b.surprise; });
-        for (std::size_t k = 0; k < std::min(found.size(), kMostLearned); ++k) out.learned.push_back(found[k].what);
+        std::stable_sort(found.begin(), found.end(),
+                         [](const Learned& a, const Learned& b) { return std::fabs(a.off) > std::fabs(b.off); });
+        for (const auto& l : found)
+            if (l.part >= 0 && l.what != "pin" && std::fabs(l.off) >= m_board.practice().bent_too_far) out.bent.push_back(l);
+        found.resize(std::min(found.size(), kMostLearned));
+        out.learned = std::move(found);
     }
 
     const OhmsRange* range_of(int unknown) const {

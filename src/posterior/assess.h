@@ -62,6 +62,7 @@ struct Learned {
     std::string what;                        ///< "ohms", "pin", "junction", "leads", "test current"
     double range = 0;                        ///< ohm, highest of the range whose test current it is
     double assumed = 0, now = 0, spread = 0; ///< SI, spread of the logarithm (of the leads: ohm)
+    double off = 0;                          ///< deviations between the two
 };
 
 struct Assessment {
@@ -73,6 +74,7 @@ struct Assessment {
     std::vector<int> contradicted_by;        ///< journal entries that the leading story does not explain
     std::set<int> open_complaints;           ///< words that it leaves without a cause
     std::vector<Learned> learned;            ///< most surprising first
+    std::vector<Learned> bent;               ///< of sound parts, what the leading story has farther off than such parts are
     double acquitted_odds = 0;               ///< sum of the odds of all parts that count as good
     double harm = 0;                         ///< chance that anything is left which would take something else along when power goes on
     std::shared_ptr<const belief::Belief> belief;

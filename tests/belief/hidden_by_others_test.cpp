@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Faults that another explanation stands in the way of: a pin that might leak instead, a winding that only alternating current sees, a link
 // whose setting nobody said, a regulator whose output is to ground.
+#include "board/roles.h"
+#include "damage/enumerate.h"
 #include "support/demo.h"
 
 #include <gtest/gtest.h>
@@ -87,4 +89,26 @@ TEST(HiddenByOthers, EitherOutputOfAController) {
         EXPECT_EQ(u1.leading.mode, FaultMode::OutputShort) << pin;
         EXPECT_EQ(a->replay.board.part(u1.part).net(u1.leading.place), *a->replay.board.find_net(pin)) << pin;
     }
+}
+
+// A converter chip with its lower switch through holds its output down behind the inductor; a switch between D and S has no such pin.
+TEST(HiddenByOthers, LowerSwitchOfAConverterChip) {
+    Job job = discharged("cr8-buck");
+    job.board =
+        board({"U1 integrated-switch - VIN=IN GND=0V SW=SW FB=FB", "L1 inductor 22u 1=SW 2=+5V", "D1 schottky 40V_3A A=0V K=SW",
+               "C1 electrolytic 220u +=+5V -=0V", "R1 resistor 5k1 1=+5V 2=FB", "R2 resistor 1k 1=FB 2=0V", "C2 ceramic 10u 1=IN 2=0V"});
+    const Entry low = read("ohms", "SW", "0V", 2.5), sound = alone("diode", "D1", 0.28);
+    const auto a = analyse(with_all(job, {low, act(Do::Lift, "D1"), sound, low}));
+    EXPECT_GT(bad(*a, "U1"), 0.6);
+    EXPECT_LT(bad(*a, "D1"), 0.05);
+    const Board two = board({"U1 integrated-switch - D=DR S=0V VCC=VC", "R1 resistor 1k 1=DR 2=VC"});
+    const auto found = root_chains(two, find_roles(two), library(), {}, EnumerateOptions{}.least_leaf, false, {});
+    ASSERT_TRUE(found);
+    for (const auto& root : found->roots) EXPECT_NE(root.fault.mode, FaultMode::OutputShort);
+}
+
+// A bulk capacitor that shorts takes legs of the bridge along; both lie side by side for a meter.
+TEST(HiddenByOthers, BulkCapacitorBehindAShortedBridge) {
+    const auto alone_bad = analyse(discharged("rb6-fresh").with(alone("ohms", "C5", 0.5)));
+    EXPECT_GT(bad(*alone_bad, "BR1"), 0.15);
 }

@@ -106,14 +106,14 @@ TEST(WiderFigures, ARegulatorThatReadsOpenFromItsOutput) {
     EXPECT_LT(bad(*sound, "U1"), bad(*open, "U1") / 2);
 }
 
-// Three diodes of the same kind say what current one range drives: 0.585 V at 1 mA is 0.52 V at a quarter of it, 2.9 kilohm at 0.18 mA.
+// Three diodes of the same kind say what current one range drives: 0.585 V at 1 mA is 0.56 V at 0.62 mA, 900 ohm.
 // Said for that range, in amperes, once, though each stands in an island of its own.
 TEST(WiderFigures, WhatWasLearnedOfTheMeterIsSaidByRange) {
     const auto b = board({"D1 diode 1A A=A K=B", "D2 diode 1A A=C K=D", "D3 diode 1A A=E K=F"});
     std::vector<Entry> readings;
     for (const auto& [from, to] : {std::pair("A", "B"), std::pair("C", "D"), std::pair("E", "F")}) {
         readings.push_back(read("diode", from, to, 0.585));
-        readings.push_back(read("ohms", from, to, 2900));
+        readings.push_back(read("ohms", from, to, 900));
     }
     const auto a = analyse(with_all(on(b), readings));
     std::set<double> ranges;
@@ -125,4 +125,22 @@ TEST(WiderFigures, WhatWasLearnedOfTheMeterIsSaidByRange) {
             EXPECT_TRUE(ranges.insert(l.range).second) << "said twice";
         }
     EXPECT_FALSE(ranges.empty());
+}
+
+// 12 V and 5 W are 29 ohm hot, a twelfth of that cold; 82 ohm are told, so that 2.6 ohm beside them are of something else.
+TEST(WiderFigures, ALampIsColdWhenItIsRead) {
+    const auto rated = analyse(on(board({"H1 lamp 12V_5W 1=A 2=0V", "C1 ceramic 1u 1=A 2=0V"})).with(read("ohms", "A", "0V", 2.4)));
+    EXPECT_TRUE(rated->assessment.bent.empty());
+    EXPECT_LT(bad(*rated, "C1"), 0.3); // of three parts one is bad
+    const auto told = analyse(on(board({"H1 lamp 82R 1=A 2=0V", "C1 ceramic 1u 1=A 2=0V"})).with(read("ohms", "A", "0V", 2.6)));
+    EXPECT_GT(bad(*told, "C1"), 0.8);
+}
+
+// Blue and white ones want 2.6 to 3 V, many a diode test ends at two: over says little of one that lights up, and all of one that does not.
+TEST(WiderFigures, ALightEmittingDiodeAboveTheDisplay) {
+    const Job job = discharged("tl12-half-bridge"); // D8 lights up, D3 does not
+    const double before = bad(*analyse(job), "D8");
+    EXPECT_LT(bad(*analyse(job.with(over(alone("diode", "D8", 0)))), "D8"), 8 * before);
+    EXPECT_GT(bad(*analyse(job.with(over(alone("diode", "D3", 0)))), "D3"), 0.9);
+    EXPECT_LT(bad(*analyse(job.with(alone("diode", "D8", 1.85))), "D8"), before / 2);
 }

@@ -269,7 +269,7 @@ TEST(Analysis, RepairedBoardUnlocksAfterProof) {
     // A shorted switch takes a leg of the bridge along in one case of ten, and that would take the new fuse.
     EXPECT_TRUE(analyse(job)->ladder.locked);
     for (const auto& [red, black] :
-         std::vector<std::pair<const char*, const char*>>{{"AC1", "HV"}, {"AC2", "HV"}, {"PGND", "AC1"}, {"PGND", "AC2"}})
+         std::vector<std::pair<const char*, const char*>>{{"AC1", "HV"}, {"N2", "HV"}, {"PGND", "AC1"}, {"PGND", "N2"}})
         job = job.with(read("diode", red, black, 0.55));
     job = job.with(read("ohms", "L1", "N", 220e3));
     const auto unproved = analyse(job);
