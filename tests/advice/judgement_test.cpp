@@ -81,6 +81,25 @@ TEST(Judgement, WhatOnlyTheStoryCondemnsIsReadBeforeItGoes) {
     for (const auto& n : analyse(job.with(open))->next.acts) EXPECT_NE(a->replay.board.part(n.part).ref, "R9");
 }
 
+// 82 ohm told and 2.6 read: nothing else on the map is low, so that the sums can only bend the lamp. It is read itself before "enough";
+// where it is what the board says, something is on no map.
+TEST(Judgement, WhatTheStoryBendsTooFarIsReadItself) {
+    Job job = discharged("gl1-adapter");
+    job.board = board({"H1 lamp 82R 1=A 2=0V", "R1 resistor 1k 1=A 2=0V", "C1 ceramic 1u 1=A 2=0V"});
+    const Entry low = read("ohms", "A", "0V", 2.6);
+    job = with_all(job, {low, act(Do::Lift, "C1"), over(alone("ohms", "C1", 0)), alone("farads", "C1", 1e-6), low, act(Do::Lift, "R1"),
+                         alone("ohms", "R1", 1e3)});
+    const auto a = analyse(job);
+    ASSERT_FALSE(a->assessment.bent.empty());
+    EXPECT_FALSE(a->next.stop);
+    ASSERT_FALSE(a->next.acts.empty());
+    EXPECT_EQ(a->replay.board.part(a->next.acts.front().part).ref, "H1");
+    EXPECT_EQ(a->next.acts.front().query.what, Quantity::Ohms);
+    const auto read_itself = analyse(with_all(job, {act(Do::Lift, "H1"), alone("ohms", "H1", 82)}));
+    EXPECT_NE(read_itself->next.reason, StopReason::Settled);
+    EXPECT_GT(read_itself->assessment.unexplained, 0.05);
+}
+
 // All is settled but for a fuse that looks whole and that nobody has read: half a minute before "enough", alone or with what lies in
 // series.
 TEST(Judgement, AFuseIsReadBeforeEnough) {
