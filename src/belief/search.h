@@ -133,6 +133,7 @@ private:
     void look_on(const CancelToken& cancel);
     bool begin_again();
     bool look_back();
+    bool fit_from(const State& base, State& known);
     bool put_in_its_place();
     void look_across_edges();
     void fit_across(State& state, RangeTaken all);

@@ -136,24 +136,32 @@ bool IslandSearch::look_back() {
                 solve(&base, std::move(mode), {});
                 continue;
             }
-            const double before = known->solved ? known->evidence : kNone;
-            Fit done = fit(m_island.circuit, m_bench, prior_of(mode), start_from(base, mode), m_seen, m_options);
-            if (done.evidence < before + kSameFit) continue;
-            keep(*known, std::move(done));
-            score(*known);
-            share_fit(*known);
-            better = true;
+            better |= fit_from(base, *known);
         }
     }
     return better;
 }
 
+// Fits a state again from what another has learned. Whether it came out better.
+bool IslandSearch::fit_from(const State& base, State& known) {
+    Fit done = fit(m_island.circuit, m_bench, prior_of(known.mode), start_from(base, known.mode), m_seen, m_options);
+    if (done.evidence < (known.solved ? known.evidence : kNone) + kSameFit) return false;
+    keep(known, std::move(done));
+    score(known);
+    share_fit(known);
+    return true;
+}
+
 // A fault may have been found first where another, as likely or more, shows the same: a capacitor for the switch behind a winding. Each of
-// those takes its place, since both at once fit no better and none at all leads uphill. Whether something better was found.
+// those takes its place, since both at once fit no better and none at all leads uphill; one that was tried from elsewhere and fits worse,
+// from what is learned by now. Whether something better was found.
 bool IslandSearch::put_in_its_place() {
     if (m_seen.empty()) return false;
     const State base = *best_state();
-    std::vector<std::pair<double, std::vector<std::uint8_t>>> others; // by their score, if they fit as well
+    const Fit around = base.fit ? *base.fit : fit_of(base, 0);
+    const auto prior = prior_of(base.mode);
+    Screen screen(m_island.circuit, m_where, m_bench, prior, m_seen, around);
+    std::vector<std::pair<double, std::vector<std::uint8_t>>> others; // by their score, as well as they promise to fit
     const auto both_move_one = [&](std::size_t a, std::size_t b) {
         for (std::size_t j = 0; j < m_seen.size(); ++j)
             if (m_moves[a][j] != 0 && m_moves[b][j] != 0) return true;
@@ -171,17 +179,24 @@ bool IslandSearch::put_in_its_place() {
                 trial.mode = base.mode;
                 trial.mode[i] = m_best_alone[i];
                 trial.mode[k] = static_cast<std::uint8_t>(m);
-                if (find(trial.mode) != nullptr) continue;
+                if (const State* known = find(trial.mode); known != nullptr && known->evidence > base.evidence - kBetterFit) continue;
                 trial.evidence = base.evidence;
                 score(trial);
-                if (trial.score > base.score - kWeighsIn) others.emplace_back(trial.score, std::move(trial.mode));
+                if (trial.score <= base.score - kWeighsIn) continue;
+                auto to = change(k, base.mode[k], m);
+                for (const auto& o : change(i, base.mode[i], m_best_alone[i])) to.push_back(o);
+                others.emplace_back(trial.score + std::min(0.0, screen.gain(to)), std::move(trial.mode));
             }
         }
     }
     std::sort(others.begin(), others.end(), std::greater<>());
     others.resize(std::min(others.size(), kInPlace));
-    for (auto& [hoped, mode] : others)
-        if (find(mode) == nullptr) solve(&base, std::move(mode), {});
+    for (auto& [hoped, mode] : others) {
+        if (State* known = find(mode))
+            fit_from(base, *known);
+        else
+            solve(&base, std::move(mode), {});
+    }
     return best_score() > base.score;
 }
 
