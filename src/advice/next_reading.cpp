@@ -478,6 +478,7 @@ private:
                 return l.part == act.part && told == act.query.what;
             });
         });
+        for (auto& act : m_acts) act.differs = true;
         return !m_acts.empty();
     }
 

@@ -44,6 +44,7 @@ struct NextAct {
     bool four_wires = false;   ///< with the meter that resolves milliohms
     bool again = false;        ///< it was taken once and says other than the leading story
     bool confirms = false;     ///< its part is to be replaced because the story has it so; nothing of its own says so yet
+    bool differs = false;      ///< the story takes its part for sound, but far off its value
     bool routine = false;      ///< nothing promises much: part by part, best first
     double rate() const { return bits / minutes; }
 };

@@ -134,6 +134,7 @@ private:
     bool begin_again();
     bool look_back();
     bool fit_from(const State& base, State& known);
+    bool take_better(State& state, Fit done);
     bool put_in_its_place();
     void look_across_edges();
     void fit_across(State& state, RangeTaken all);

@@ -144,11 +144,14 @@ bool IslandSearch::look_back() {
 
 // Fits a state again from what another has learned. Whether it came out better.
 bool IslandSearch::fit_from(const State& base, State& known) {
-    Fit done = fit(m_island.circuit, m_bench, prior_of(known.mode), start_from(base, known.mode), m_seen, m_options);
-    if (done.evidence < (known.solved ? known.evidence : kNone) + kSameFit) return false;
-    keep(known, std::move(done));
-    score(known);
-    share_fit(known);
+    return take_better(known, fit(m_island.circuit, m_bench, prior_of(known.mode), start_from(base, known.mode), m_seen, m_options));
+}
+
+bool IslandSearch::take_better(State& state, Fit done) {
+    if (done.evidence < (state.solved ? state.evidence : kNone) + kSameFit) return false;
+    keep(state, std::move(done));
+    score(state);
+    share_fit(state);
     return true;
 }
 
@@ -274,14 +277,7 @@ void IslandSearch::fit_across(State& state, RangeTaken all) {
     const Fit first = fit(m_island.circuit, m_bench, prior, middles(prior), m_seen, options);
     options.rounds = kThereRounds;
     options.taken = RangeTaken::Nearer;
-    Fit done = fit(m_island.circuit, m_bench, prior, first.values, m_seen, options);
-    ++m_fits;
-    if (done.evidence < state.evidence + kSameFit) return;
-    state.evidence = done.evidence;
-    state.values = done.values;
-    state.fit = std::make_shared<const Fit>(std::move(done));
-    score(state);
-    share_fit(state);
+    take_better(state, fit(m_island.circuit, m_bench, prior, first.values, m_seen, options));
 }
 
 } // namespace ohmo::belief

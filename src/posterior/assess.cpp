@@ -195,11 +195,12 @@ private:
                 l.now = offset ? fit.values[k] : std::exp(fit.values[k]);
                 l.spread = left;
                 l.off = off;
-                if (l.range > 0) { // of each island one; they were read with the same meter
+                if (owner < 0 && !offset) { // of each island one; they were read with the same meter
                     const double amps = current_of(static_cast<int>(k));
                     l.assumed *= amps;
                     l.now *= amps;
-                    const auto known = std::find_if(found.begin(), found.end(), [&](const Learned& f) { return f.range == l.range; });
+                    const auto known = std::find_if(found.begin(), found.end(),
+                                                    [&](const Learned& f) { return f.part < 0 && f.what == l.what && f.range == l.range; });
                     if (known != found.end()) {
                         if (left < known->spread) *known = l;
                         continue;
@@ -223,14 +224,21 @@ private:
         if (range < 0 || meter >= meters.size() || static_cast<std::size_t>(range) >= meters[meter].ohms.size()) return nullptr;
         return &meters[meter].ohms[static_cast<std::size_t>(range)];
     }
-    double current_of(int unknown) const { return range_of(unknown)->amps; }
+    double current_of(int unknown) const {
+        const auto* range = range_of(unknown);
+        return range != nullptr ? range->amps
+                                : m_b.bench().meters[static_cast<std::size_t>(unknown / belief::MeterUnknown::kCount)].diode_amps;
+    }
 
     Learned named(const belief::IslandSearch& island, int unknown, int owner) const {
         Learned out;
         if (owner < 0) {
             const int which = unknown % belief::MeterUnknown::kCount;
             const auto* range = range_of(unknown);
-            out.what = which == belief::MeterUnknown::kOffset ? "leads" : range != nullptr ? "test current" : "";
+            out.what = which == belief::MeterUnknown::kOffset      ? "leads"
+                       : which == belief::MeterUnknown::kDiodeAmps ? "diode test"
+                       : range != nullptr                          ? "test current"
+                                                                   : "";
             if (range != nullptr) out.range = range->full;
             return out;
         }

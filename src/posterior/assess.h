@@ -59,7 +59,7 @@ struct Story {
 /// Something that was learned of the board or the meter, beyond what was assumed.
 struct Learned {
     int part = -1;                           ///< -1: the meter
-    std::string what;                        ///< "ohms", "pin", "junction", "leads", "test current"
+    std::string what;                        ///< "ohms", "pin", "leakage", "farads", "ESR"; "leads", "test current", "diode test"
     double range = 0;                        ///< ohm, highest of the range whose test current it is
     double assumed = 0, now = 0, spread = 0; ///< SI, spread of the logarithm (of the leads: ohm)
     double off = 0;                          ///< deviations between the two

@@ -163,6 +163,7 @@ Json next(const Analysis& a) {
             o["powered"] = "off";
             if (act.again) o["repeat"] = true;
             if (act.confirms) o["confirms"] = true;
+            if (act.differs) o["differs"] = true;
             if (act.routine) o["routine"] = true;
             if (act.query.meter > 0) o["meter"] = a.replay.evidence.meters[static_cast<std::size_t>(act.query.meter)].id;
             std::vector<int> lifted = act.to_lift, pulled;

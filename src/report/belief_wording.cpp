@@ -37,6 +37,9 @@ std::string proof_in_full(Proof proof) { return words_of(proof).in_full; }
 std::string learned(const Board& board, const Learned& l) {
     if (l.part < 0) {
         if (l.what == "leads") return fmt::format("The leads: {} left after nulling.", format_quantity(l.now, "Ω"));
+        if (l.what == "diode test")
+            return fmt::format("The meter's diode test runs at {} rather than {}.", format_quantity(l.now, "A", 2),
+                               format_quantity(l.assumed, "A", 2));
         return fmt::format("Up to {} the meter drives {} rather than {}.", format_nominal(l.range, "Ω"), format_quantity(l.now, "A", 2),
                            format_quantity(l.assumed, "A", 2));
     }

@@ -86,6 +86,11 @@ TEST(Judgement, WhatOnlyTheStoryCondemnsIsReadBeforeItGoes) {
 TEST(Judgement, WhatTheStoryBendsTooFarIsReadItself) {
     Job job = discharged("gl1-adapter");
     job.board = board({"H1 lamp 82R 1=A 2=0V", "R1 resistor 1k 1=A 2=0V", "C1 ceramic 1u 1=A 2=0V"});
+    auto practice = std::make_shared<Practice>(job.board.practice()); // nothing else is left to ask
+    practice->open_above = practice->open_harm = 0.9;
+    practice->most_acquitted = 10;
+    practice->most_unexplained = 0.9;
+    job.board.edited_practice = practice;
     const Entry low = read("ohms", "A", "0V", 2.6);
     job = with_all(job, {low, act(Do::Lift, "C1"), over(alone("ohms", "C1", 0)), alone("farads", "C1", 1e-6), low, act(Do::Lift, "R1"),
                          alone("ohms", "R1", 1e3)});
@@ -95,6 +100,7 @@ TEST(Judgement, WhatTheStoryBendsTooFarIsReadItself) {
     ASSERT_FALSE(a->next.acts.empty());
     EXPECT_EQ(a->replay.board.part(a->next.acts.front().part).ref, "H1");
     EXPECT_EQ(a->next.acts.front().query.what, Quantity::Ohms);
+    EXPECT_EQ(wording::act_title(a->replay.board, a->next.acts.front()).rfind("H1 would be far off its value: lift H1", 0), 0U);
     const auto read_itself = analyse(with_all(job, {act(Do::Lift, "H1"), alone("ohms", "H1", 82)}));
     EXPECT_NE(read_itself->next.reason, StopReason::Settled);
     EXPECT_GT(read_itself->assessment.unexplained, 0.05);

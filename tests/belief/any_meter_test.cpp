@@ -2,6 +2,7 @@
 // Meters of other makes: what each shows of a sound board condemns nothing, whatever its ranges end at and drive.
 #include "circuit/dc_solver.h"
 #include "circuit/netlist.h"
+#include "report/wording.h"
 #include "support/demo.h"
 
 #include <gtest/gtest.h>
@@ -63,6 +64,10 @@ TEST(AnyMeter, DiodeTestsRunAtOtherCurrents) {
                                              read("diode", "E", "F", 470 * amps)};
         const auto a = analyse(with_all(job, readings));
         for (const char* ref : {"R1", "R2", "R3"}) EXPECT_LT(bad(*a, ref), 0.1) << ref << " at " << amps;
+        const auto& learned = a->assessment.learned;
+        const auto said = std::find_if(learned.begin(), learned.end(), [](const Learned& l) { return l.what == "diode test"; });
+        ASSERT_EQ(said != learned.end(), amps != 1e-3) << amps;
+        if (said != learned.end()) EXPECT_NEAR(said->now, amps, 0.1 * amps) << wording::learned(b, *said);
     }
     const auto told = reader().parse(R"({"ohmotrace": 1, "unit": {"name": "told"},
         "meters": [{"id": "told", "usual": true, "diode": {"amps": 0.001}}],
