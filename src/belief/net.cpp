@@ -154,7 +154,7 @@ private:
         for (int i = 0; i < static_cast<int>(m_board.parts.size()); ++i) {
             if (i == unit.part) continue;
             if (m_board.mains && ((sw && from_the_mains(unit.part)) || bridge || bulk)) on_the_way_in(u, m, i);
-            if (m_board.mains && bulk) in_the_bridge(u, m, i, m_p.bridge_with_bulk);
+            if (bulk) in_the_bridge(u, m, i, m_p.bridge_with_bulk);
             if (sw || pass) around_the_switch(u, m, i, mode.fault);
             if (is_wet_or_solid_electrolytic(kind) && feeds(i, unit.part)) {
                 seen(u, m, {i, FaultMode::Short, {}}, m_p.rectifier_with_capacitor * 2 / 3);
@@ -220,10 +220,11 @@ private:
         if (are_sisters(fault.part, i)) // a transistor has one of the latter two
             for (const auto mode : {FaultMode::Short, FaultMode::CeShort, FaultMode::DsShort})
                 seen(u, m, {i, mode, {}}, m_p.sister_with_switch / 2);
-        if (m_board.mains) in_the_bridge(u, m, i, m_p.bridge_with_switch);
+        in_the_bridge(u, m, i, m_p.bridge_with_switch);
     }
 
     void in_the_bridge(int u, int m, int i, double chance) {
+        if (!m_board.mains) return;
         if (m_board.part(i).kind == PartKind::Bridge) seen(u, m, {i, FaultMode::Short, {}}, chance);
         if (is_bridge_diode(i)) seen(u, m, {i, FaultMode::Short, {}}, chance / static_cast<double>(m_bridge_diodes));
     }

@@ -8,10 +8,12 @@
 #include "base/text.h"
 #include "board/families.h"
 #include "board/nominal.h"
+#include "circuit/thermal.h"
 
 #include <algorithm>
 #include <cmath>
 #include <map>
+#include <optional>
 
 namespace ohmo {
 namespace {
@@ -361,16 +363,12 @@ private:
         if (sw && has(FaultMode::Short)) resistor(vcc, gnd, m_p.chip_supply_short_ohms, m_p.chip_supply_short_ohms_spread);
     }
 
-    // A cold filament has a small part of what it has at its volts.
+    // What a meter sees is cold: the ohms that are told, or those of a filament of these ratings.
     void lamp() {
-        const double amps = m_nominal.amps ? *m_nominal.amps : m_nominal.watts && m_nominal.volts ? *m_nominal.watts / *m_nominal.volts : 0;
-        const bool rated = m_nominal.volts && amps > 0;
-        if (m_nominal.ohms)
-            conductor(node("1"), node("2"), *m_nominal.ohms, m_p.lamp_hot_over_cold_spread);
-        else if (rated)
-            conductor(node("1"), node("2"), *m_nominal.volts / amps / m_p.lamp_hot_over_cold, m_p.lamp_hot_over_cold_spread);
-        else
-            conductor(node("1"), node("2"), m_p.lamp_ohms, m_p.lamp_ohms_spread);
+        std::optional<double> ohms = m_nominal.ohms, watts = m_nominal.watts;
+        if (!watts && m_nominal.volts && m_nominal.amps) watts = *m_nominal.volts * *m_nominal.amps;
+        if (!ohms && m_nominal.volts && watts) ohms = filament_lamp(0, *watts, *m_nominal.volts).ohms25;
+        conductor(node("1"), node("2"), ohms.value_or(m_p.lamp_ohms), ohms ? m_p.lamp_told_spread : m_p.lamp_ohms_spread);
     }
 
     void reference() {

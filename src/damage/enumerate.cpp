@@ -36,8 +36,7 @@ std::vector<RootFault> root_faults(const Board& board, const FaultLibrary& libra
             const double weight =
                 library.weight(part, mode, history) * service_factor(board.practice(), part, mode, places[static_cast<std::size_t>(i)]);
             if (weight <= 0) continue;
-            if (mode == FaultMode::OutputShort && part.kind == PartKind::IntegratedSwitch && chip_outputs(part).empty())
-                continue; // nothing but its switch leaves it
+            if (mode == FaultMode::OutputShort && is_controller(part.kind) && chip_outputs(part).empty()) continue; // none is known
             if (part.kind == PartKind::Bridge && (mode == FaultMode::Short || mode == FaultMode::Open || mode == FaultMode::Leaky))
                 for (const char* leg : {"~1+", "~1-", "~2+", "~2-"}) out.push_back({{i, mode, leg}, weight / 4, {}});
             else if (pairs.size() > 1 && (mode == FaultMode::Open || mode == FaultMode::High)) // any one winding or contact

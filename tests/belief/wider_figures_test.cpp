@@ -127,7 +127,8 @@ TEST(WiderFigures, WhatWasLearnedOfTheMeterIsSaidByRange) {
     EXPECT_FALSE(ranges.empty());
 }
 
-// 12 V and 5 W are 29 ohm hot, a twelfth of that cold; 82 ohm are told, so that 2.6 ohm beside them are of something else.
+// 12 V and 5 W are 29 ohm hot, a fourteenth of that cold (tungsten from 2,700 kelvin to 298 by the power 1.2); 82 ohm are told, so that
+// 2.6 ohm beside them are of something else.
 TEST(WiderFigures, ALampIsColdWhenItIsRead) {
     const auto rated = analyse(on(board({"H1 lamp 12V_5W 1=A 2=0V", "C1 ceramic 1u 1=A 2=0V"})).with(read("ohms", "A", "0V", 2.4)));
     EXPECT_TRUE(rated->assessment.bent.empty());
