@@ -34,6 +34,7 @@ PowerPath::PowerPath(const Board& board, const BoardRoles& roles) : m_nets(board
     add_edges(board, roles);
     find_goals(board, roles);
     find_sources(board, roles);
+    find_fed_chips(board);
     find_rail_nets(board);
 }
 
@@ -141,6 +142,26 @@ void PowerPath::find_sources(const Board& board, const BoardRoles& t) {
     }
 }
 
+void PowerPath::find_fed_chips(const Board& board) {
+    std::vector<NetId> ends;
+    for (const auto& part : board.parts)
+        if (part.kind == PartKind::Transformer)
+            for (const auto& pin : part.pins)
+                if (pin.role.front() != 'P') ends.push_back(pin.id);
+    for (int i = 0; i < static_cast<int>(board.parts.size()); ++i) {
+        const auto& part = board.part(i);
+        if (!is_controller(part.kind)) continue;
+        const auto pins = chip_pins(part);
+        FedChip chip{i, pins.own_supply ? part.net(pins.supply) : -1, part.net(pins.ground), {}};
+        if (chip.supply < 0) continue;
+        for (NetId end : ends)
+            if (end != chip.ground && end != chip.supply && !listed(chip.sources, end) &&
+                reach({end}, false, {chip.ground}, {})[static_cast<std::size_t>(chip.supply)])
+                chip.sources.push_back(end);
+        if (!chip.sources.empty()) m_fed_chips.push_back(std::move(chip));
+    }
+}
+
 // Back along the current's way, up to the rectifiers.
 void PowerPath::find_rail_nets(const Board& board) {
     for (const auto& rail : board.rails) {
@@ -198,17 +219,26 @@ bool PowerPath::input_fed(std::span<const Fault> faults) const {
     });
 }
 
+PowerPath::Feed PowerPath::feed(const std::vector<NetId>& sources, NetId to, NetId back, bool backwards,
+                                std::span<const Fault> faults) const {
+    Feed out;
+    for (NetId s : sources) {
+        ++out.whole;
+        out.left += reach({s}, backwards, {back}, faults)[static_cast<std::size_t>(to)];
+    }
+    return out;
+}
+
 std::vector<PowerPath::Feed> PowerPath::rails(std::span<const Fault> faults) const {
     std::vector<Feed> out;
-    for (std::size_t r = 0; r < m_rails.size(); ++r) {
-        const auto& rail = m_rails[r];
-        Feed feed;
-        for (NetId s : m_sources[r]) {
-            ++feed.whole;
-            feed.left += reach({s}, rail.volts < 0, {rail.return_id}, faults)[static_cast<std::size_t>(rail.net_id)];
-        }
-        out.push_back(feed);
-    }
+    for (std::size_t r = 0; r < m_rails.size(); ++r)
+        out.push_back(feed(m_sources[r], m_rails[r].net_id, m_rails[r].return_id, m_rails[r].volts < 0, faults));
+    return out;
+}
+
+std::vector<PowerPath::Feed> PowerPath::chips(std::span<const Fault> faults) const {
+    std::vector<Feed> out;
+    for (const auto& chip : m_fed_chips) out.push_back(feed(chip.sources, chip.supply, chip.ground, false, faults));
     return out;
 }
 

@@ -27,6 +27,15 @@ public:
     /// By rail; sources are windings, the switching node or the input.
     std::vector<Feed> rails(std::span<const Fault> faults) const;
 
+    /// By chip that windings feed behind its own rectifier, as `rails`: what keeps it running once it has started.
+    struct FedChip {
+        int part;
+        NetId supply, ground;
+        std::vector<NetId> sources;
+    };
+    const std::vector<FedChip>& fed_chips() const { return m_fed_chips; }
+    std::vector<Feed> chips(std::span<const Fault> faults) const;
+
     /// Nets that hang on the rail through what carries its current back to the rectifier, either way: where a short to the return shorts
     /// it.
     const std::vector<char>& rail_nets(std::size_t rail) const { return m_rail_nets[rail]; }
@@ -45,7 +54,9 @@ private:
     void add_part(const Part& part, int index, bool passes, const Practice& practice);
     void find_goals(const Board& board, const BoardRoles& roles);
     void find_sources(const Board& board, const BoardRoles& roles);
+    void find_fed_chips(const Board& board);
     void find_rail_nets(const Board& board);
+    Feed feed(const std::vector<NetId>& sources, NetId to, NetId back, bool backwards, std::span<const Fault> faults) const;
     std::vector<char> reach(const std::vector<NetId>& from, bool backwards, const std::vector<NetId>& barred,
                             std::span<const Fault> faults) const;
 
@@ -55,6 +66,7 @@ private:
     std::vector<NetId> m_entry;                ///< inlet contacts, outside
     std::vector<std::vector<NetId>> m_goals;   ///< one net of each must be reached from the input
     std::vector<std::vector<NetId>> m_sources; ///< by rail
+    std::vector<FedChip> m_fed_chips;
     std::vector<std::vector<char>> m_rail_nets;
     std::vector<NetId> m_returns;
 };

@@ -329,11 +329,16 @@ void find_drive(const Board& board, BoardRoles& t) {
     };
     const NetId output = t.controller < 0 ? -1 : board.part(t.controller).net("DRV"),
                 slow = t.controller < 0 ? -1 : board.part(t.controller).net("SS");
+    std::vector<NetId> clocked;
+    for (const char* pin : {"RT", "CT", "RC", "RTCT", "OSC", "BST", "BOOT", "HB"})
+        if (t.controller >= 0) clocked.push_back(board.part(t.controller).net(pin));
     for (int i = 0; i < static_cast<int>(board.parts.size()); ++i) {
         const auto& part = board.part(i);
         if (i == t.transformer || i == t.controller || t.is_switch(i)) continue;
         if (is_wet_or_solid_electrolytic(part.kind) && part.touches(t.supply)) t.supply_capacitors.push_back(i);
         if (is_capacitor(part.kind) && slow >= 0 && part.touches(slow)) t.soft_start.push_back(i);
+        const bool clocks = std::any_of(clocked.begin(), clocked.end(), [&](NetId net) { return net >= 0 && part.touches(net); });
+        if (clocks && (is_capacitor(part.kind) || is_resistor_like(part.kind) || is_diode_like(part.kind))) t.clocking.push_back(i);
         const auto nominal = likely_value(part);
         if (is_resistor_like(part.kind) && part.touches(t.source) && part.touches(t.primary_ground) && nominal &&
             nominal->ohms.value_or(1e9) <= board.practice().sense_ohms)

@@ -41,6 +41,7 @@ struct BoardRoles {
     std::vector<int> drive_path;        ///< those of them whose loss leaves a gate undriven: not the pull-downs
     std::vector<int> drive_capacitors;  ///< wet ones that the drive passes through
     std::vector<int> soft_start;        ///< capacitors on the controller's soft-start pin
+    std::vector<int> clocking;          ///< on the timing and bootstrap pins of the controller: open or shorted, no switch is driven
     std::vector<int> feedback;          ///< optocouplers and what stands in the stage "feedback"
     // Rails.
     std::vector<int> rectifiers;                   ///< diodes and bridges of stage "rectify-out"

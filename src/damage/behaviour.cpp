@@ -151,6 +151,22 @@ Behaviour BehaviourModel::judge(const std::vector<Fault>& faults) {
     return b;
 }
 
+// Chips that no winding feeds any more.
+std::vector<int> BehaviourModel::starved_chips(const std::vector<Fault>& faults) const {
+    std::vector<int> out;
+    const auto feeds = m_roles.path.chips(faults);
+    for (std::size_t i = 0; i < feeds.size(); ++i)
+        if (feeds[i].left == 0) out.push_back(m_roles.path.fed_chips()[i].part);
+    return out;
+}
+
+// From the bulk capacitor, by resistors or by a current source inside.
+bool BehaviourModel::starts_itself(int chip) const {
+    const auto& part = m_board.part(chip);
+    return part.kind == PartKind::IntegratedSwitch ||
+           std::any_of(m_supplies.begin(), m_supplies.end(), [&](const Supply& s) { return s.net == part.net(chip_pins(part).supply); });
+}
+
 Running BehaviourModel::run(const std::vector<Fault>& faults, bool& violent) {
     const auto& t = m_roles;
     const Entry& s = entry(faults);
@@ -181,6 +197,7 @@ Running BehaviourModel::run(const std::vector<Fault>& faults, bool& violent) {
             sags = sags || f.mode == FaultMode::Leaky;
             stuck_off = stuck_off || hard;
         }
+        if (lists(t.clocking, f.part)) stuck_off = stuck_off || hard || f.mode == FaultMode::Open;
         if (t.switches.size() > 1 && t.is_switch(f.part) && (f.mode == FaultMode::DsShort || f.mode == FaultMode::CeShort || hard))
             fuse_blows = true; // the other one of the pair turns on against it
         const bool chip = is_controller(part.kind) && !t.is_switch(f.part);
@@ -195,13 +212,15 @@ Running BehaviourModel::run(const std::vector<Fault>& faults, bool& violent) {
         sags = sags || feed.left < feed.whole;
     }
     const bool none = !feeds.empty() && lost == feeds.size();
+    bool starves = false; // starts, and has nothing to run on
+    for (const int chip : starved_chips(faults)) (starts_itself(chip) ? starves : stuck_off) = true;
     const bool drive_lost = lacks(faults, t.drive_path, FaultMode::Open) || lacks(faults, t.sense, FaultMode::Open) ||
                             lacks(faults, t.switches, FaultMode::Open) || lacks(faults, t.pass, FaultMode::Open);
     const int transformer = t.transformer >= 0 ? t.transformer : t.line_transformer;
     if (!s.input) return Running::NoInput;
     if (s.shorted || fuse_blows) return Running::BlowsFuse;
     if (!s.supplied || drive_lost || stuck_off || none || lacks(faults, {transformer}, FaultMode::Open)) return Running::NoStart;
-    if (overload || lacks(faults, t.supply_capacitors, FaultMode::Dry)) return Running::Hiccup;
+    if (overload || starves || lacks(faults, t.supply_capacitors, FaultMode::Dry)) return Running::Hiccup;
     return high ? Running::High : sags ? Running::Weak : Running::Normal;
 }
 

@@ -166,9 +166,6 @@ void Glance::resizeEvent(QResizeEvent*) {
         f.setPixelSize(std::max(16, static_cast<int>(height() * share)));
         f.setBold(bold);
         w->setFont(f);
-        w->setStyleSheet(QStringLiteral("font-size: %1px; font-weight: %2;")
-                             .arg(f.pixelSize())
-                             .arg(bold ? QStringLiteral("bold") : QStringLiteral("normal")));
     };
     size(m_next, kNextShare, true);
     size(m_leads, kLineShare, false);

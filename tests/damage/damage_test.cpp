@@ -239,6 +239,9 @@ TEST(Behaviour, FollowsTheFaults) {
     EXPECT_EQ(behave({"R4:open"}).running, Running::NoStart);
     EXPECT_EQ(behave({"U1:dead"}).running, Running::NoStart);
     EXPECT_EQ(behave({"C8:dry"}).running, Running::Hiccup);
+    EXPECT_EQ(behave({"D3:open"}).running, Running::Hiccup);   // starts by R4 and R5, and has nothing to run on
+    EXPECT_EQ(behave({"R12:open"}).running, Running::Hiccup);  // the same
+    EXPECT_EQ(behave({"D3:short"}).running, Running::NoStart); // what R4 and R5 bring goes into the winding
     EXPECT_EQ(behave({"C16:short"}).running, Running::Hiccup);
     EXPECT_EQ(behave({"OK1:open"}).running, Running::High);
     EXPECT_EQ(behave({"C5:dry"}).running, Running::Weak);

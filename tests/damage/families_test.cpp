@@ -107,6 +107,16 @@ TEST(Families, BlownFuseBelongsToTheShortBehindIt) {
     EXPECT_GT(symptom_chance(shipped_practice(), "fuse-blows", both), 10 * symptom_chance(shipped_practice(), "fuse-blows", tired));
 }
 
+// The resistor on the controller's timing pin, open.
+std::string timing(const char* name) {
+    const Board& b = family(name);
+    const auto roles = find_roles(b);
+    const NetId pin = b.part(roles.controller).net("RT");
+    for (const auto& part : b.parts)
+        if (part.kind == PartKind::Resistor && part.touches(pin)) return part.ref + ":open";
+    return {};
+}
+
 TEST(Families, LostDriveAndSupplyOnlyStopIt) {
     EXPECT_EQ(runs(kHalfBridge, {"R5:open"}), Running::NoStart);
     EXPECT_EQ(runs(kHalfBridge, {"R6:open"}), Running::Normal); // a pull-down is not the way of the drive
@@ -114,6 +124,10 @@ TEST(Families, LostDriveAndSupplyOnlyStopIt) {
     EXPECT_EQ(runs(kBuck, {"R2:open"}), Running::NoInput); // the chip runs from the input
     EXPECT_EQ(runs("sw3-flyback-integrated", {"R4:open"}), Running::NoStart);
     EXPECT_EQ(runs("sw3-flyback-integrated", {"C4:dry"}), Running::Hiccup);
+    EXPECT_EQ(runs("sw3-flyback-integrated", {"D2:open"}), Running::Hiccup); // starts, and nothing keeps it running
+    EXPECT_EQ(runs(kHalfBridge, {"D1:open"}), Running::Hiccup);              // the standby converter the same
+    EXPECT_EQ(runs(kHalfBridge, {"D3:open"}), Running::NoStart);             // its chip waits for the standby winding
+    EXPECT_EQ(runs(kBuck, {timing(kBuck)}), Running::NoStart);               // no clock
 }
 
 // A leaky soft-start capacitor takes the pin's few microamperes: stuck low, not dead.

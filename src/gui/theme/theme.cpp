@@ -6,6 +6,7 @@
 #include <QApplication>
 #include <QFont>
 #include <QPalette>
+#include <QToolTip>
 
 #include <algorithm>
 #include <cmath>
@@ -31,53 +32,6 @@ QPalette palette_of(const Theme& t) {
     p.setColor(QPalette::Mid, t.line);
     for (auto role : {QPalette::WindowText, QPalette::Text, QPalette::ButtonText}) p.setColor(QPalette::Disabled, role, t.muted);
     return p;
-}
-
-QString sheet_of(const Theme& t) {
-    QString sheet = QStringLiteral(R"(
-QFrame[card="plain"] { background: %panel%; border: 1px solid %line%; border-radius: 6px; }
-QFrame[card="warn"] { background: %suspect_fill%; border: 1px solid %suspect%; border-radius: 6px; }
-QFrame[card="stop"] { background: %bad_fill%; border: 1px solid %bad%; border-radius: 6px; }
-QFrame[card="good"] { background: %good_fill%; border: 1px solid %good%; border-radius: 6px; }
-QWidget[surface="panel"] { background: %panel%; }
-QWidget[surface="inset"] { background: %inset%; }
-QLabel[voice="muted"] { color: %muted%; }
-QLabel[voice="good"] { color: %good%; }
-QLabel[voice="warn"] { color: %suspect%; }
-QLabel[voice="bad"] { color: %bad%; }
-QPushButton, QToolButton { background: %panel%; color: %text%; border: 1px solid %line%; border-radius: 5px; padding: 5px 10px; }
-QPushButton:hover, QToolButton:hover { border-color: %accent%; }
-QPushButton:focus, QToolButton:focus { border: 2px solid %accent%; padding: 4px 9px; }
-QPushButton:disabled, QToolButton:disabled { color: %muted%; background: %inset%; }
-QPushButton[kind="main"] { background: %accent%; color: %on_accent%; border: 1px solid %accent%; font-weight: bold; }
-QPushButton[kind="main"]:focus { border: 2px solid %text%; }
-QPushButton[kind="main"]:disabled { background: %inset%; color: %muted%; border-color: %line%; }
-QPushButton[kind="danger"] { background: %panel%; color: %bad%; border: 2px solid %bad%; font-weight: bold; }
-QPushButton[kind="danger"]:disabled { color: %muted%; border-color: %line%; }
-QPushButton:checked, QToolButton:checked { background: %accent%; color: %on_accent%; border-color: %accent%; }
-QToolButton[kind="chip"] { border-radius: 10px; padding: 2px 9px; }
-QLineEdit { background: %panel%; color: %text%; border: 1px solid %line%; border-radius: 4px; padding: 4px 6px; }
-QLineEdit:focus { border: 2px solid %accent%; padding: 3px 5px; }
-QTableView, QListView, QTextBrowser { background: %panel%; color: %text%; border: 1px solid %line%; gridline-color: %line%; alternate-background-color: %inset%; }
-QTableView::item { padding: 2px 7px; border: 0px solid transparent; }
-QTableView::item:selected, QListView::item:selected { background: %accent%; color: %on_accent%; }
-QHeaderView::section { background: %inset%; color: %muted%; border: none; border-bottom: 1px solid %line%; padding: 4px 6px; }
-QScrollArea { border: none; background: transparent; }
-QToolTip { background: %panel%; color: %text%; border: 1px solid %line%; }
-QMenuBar { background: %panel%; color: %text%; }
-QMenuBar::item:selected, QMenu::item:selected { background: %accent%; color: %on_accent%; }
-QMenu { background: %panel%; color: %text%; border: 1px solid %line%; }
-QSplitter::handle { background: %line%; }
-)");
-    const std::pair<const char*, QColor> roles[] = {{"window", t.window},       {"panel", t.panel},
-                                                    {"inset", t.inset},         {"text", t.text},
-                                                    {"muted", t.muted},         {"line", t.line},
-                                                    {"accent", t.accent},       {"on_accent", t.on_accent},
-                                                    {"good_fill", t.good_fill}, {"suspect_fill", t.suspect_fill},
-                                                    {"bad_fill", t.bad_fill},   {"good", t.good},
-                                                    {"suspect", t.suspect},     {"bad", t.bad}};
-    for (const auto& [name, colour] : roles) sheet.replace(QLatin1Char('%') + QString::fromLatin1(name) + QLatin1Char('%'), colour.name());
-    return sheet;
 }
 
 double luminance(const QColor& c) {
@@ -147,10 +101,10 @@ void ThemeSource::apply(bool dark, int percent) {
     m_percent = std::clamp(percent, 80, 200);
     QFont font(QStringLiteral("B612"));
     font.setPixelSize(13 * m_percent / 100);
-    QApplication::setStyle(new BenchStyle);
     QApplication::setFont(font);
     QApplication::setPalette(palette_of(m_theme));
-    qApp->setStyleSheet(sheet_of(m_theme));
+    QToolTip::setPalette(palette_of(m_theme));
+    QApplication::setStyle(new BenchStyle(m_theme)); // last: every widget is asked anew for its size
     Q_EMIT changed();
 }
 

@@ -30,7 +30,7 @@ public:
 
     const Theme& theme() const { return m_theme; }
     int text_percent() const { return m_percent; }
-    /// Palette, style sheet and font of the whole application. `percent` scales text, 80 to 200.
+    /// Palette, style and font of the whole application. `percent` scales text, 80 to 200.
     void apply(bool dark, int percent);
 
 Q_SIGNALS:

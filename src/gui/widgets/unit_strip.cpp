@@ -17,14 +17,19 @@ QLabel* pill(const char* name) {
     auto* label = new QLabel;
     label->setObjectName(QString::fromLatin1(name));
     label->setAlignment(Qt::AlignCenter);
+    label->setProperty("card", QStringLiteral("pill"));
+    label->setContentsMargins(13, 4, 13, 4);
+    QFont bold;
+    bold.setBold(true);
+    label->setFont(bold);
     return label;
 }
 
 void colour(QLabel* label, const QColor& ink, const QColor& fill) {
-    label->setStyleSheet(
-        QStringLiteral(
-            "QLabel { color: %1; background: %2; border: 2px solid %1; border-radius: 13px; padding: 3px 12px; font-weight: bold; }")
-            .arg(ink.name(), fill.name()));
+    QPalette own;
+    own.setColor(QPalette::WindowText, ink);
+    own.setColor(QPalette::Window, fill);
+    label->setPalette(own);
 }
 
 } // namespace
