@@ -30,6 +30,7 @@ constexpr double kFits = 3;           // deviations: the reading is that of a pa
 constexpr double kMoves = 0.02;       // of what moves a reading most
 constexpr double kTells = 0.5;        // of a doubt: the reading is about it
 constexpr double kOfProtector = 0.25; // of that doubt in one mode
+constexpr double kMayHaveBlown = 0.1; // chance that a short opens what is open
 constexpr std::size_t kBehind = 6;    // parts read themselves because a reading speaks against the story
 
 class Planner {
@@ -49,7 +50,8 @@ public:
         out.open = m_open;
         const bool half = half_traced(m_board);
         out.settled = out.open.empty() && explained() && !half;
-        if (out.settled && (question_the_story() || question_the_condemned() || question_the_bent() || prove_protectors())) {
+        if (out.settled &&
+            (question_the_story() || question_the_condemned() || question_the_bent() || question_what_blew() || prove_protectors())) {
             if (m_cancel.cancelled()) return Problem{ProblemKind::Cancelled, {}, {}, {}, 0, false};
             out.settled = false;
             best_first();
@@ -480,6 +482,51 @@ private:
         });
         for (auto& act : m_acts) act.differs = true;
         return !m_acts.empty();
+    }
+
+    // What is open and that a short would have opened, while nothing that is to be replaced is shorted: each part whose short may have done
+    // it is read across its own pins. False: there is none that was not.
+    bool question_what_blew() {
+        const auto& belief = *m_assessment.belief;
+        std::map<int, std::pair<double, int>> suspects; // part: chance, and what it may have opened
+        for (const auto& b : m_assessment.parts) {
+            if (b.bad < m_p.open_below) break;
+            std::map<int, double> parents;
+            bool explained_by = false;
+            for (int unit : belief.model().units_of[static_cast<std::size_t>(b.part)])
+                for (int e : belief.net().into[static_cast<std::size_t>(unit)]) {
+                    const auto& edge = belief.net().edges[static_cast<std::size_t>(e)];
+                    const auto& from = belief.model().units[static_cast<std::size_t>(edge.parent)];
+                    const auto& to = belief.model().units[static_cast<std::size_t>(edge.child)];
+                    if (to.modes[static_cast<std::size_t>(edge.child_mode)].fault.mode != FaultMode::Open ||
+                        !from.modes[static_cast<std::size_t>(edge.parent_mode)].conducts)
+                        continue;
+                    auto& chance = parents[from.part];
+                    chance = std::max(chance, edge.chance);
+                    explained_by |= m_assessment.of(from.part).bad >= m_p.open_below;
+                }
+            if (explained_by || m_evidence.renewed.contains(b.part)) continue;
+            for (const auto& [part, chance] : parents)
+                if (chance >= kMayHaveBlown && m_assessment.of(part).proof != Proof::Own && !read_across(part))
+                    suspects[part] = std::max(suspects[part], {chance, b.part});
+        }
+        std::vector<NextAct> telling;
+        for (const auto& [part, why] : suspects) {
+            const std::size_t before = telling.size();
+            read_itself(part, may_lift(part), telling);
+            for (std::size_t i = before; i < telling.size(); ++i) telling[i].blew = why.second;
+        }
+        m_acts = std::move(telling);
+        return !m_acts.empty();
+    }
+
+    // Since it was put in, with both leads on its own pins; a short stands in no way of that.
+    bool read_across(int part) const {
+        const auto& p = m_board.part(part);
+        return m_evidence.renewed.contains(part) ||
+               std::any_of(m_evidence.observations.begin(), m_evidence.observations.end(), [&](const Observation& o) {
+                   return o.kind == Seen::Reading && (o.query.alone == part || (p.touches(o.query.red) && p.touches(o.query.black)));
+               });
     }
 
     // A fuse that nobody has read since the unit came in: seldom the last thing that is wrong, and half a minute. With the parts before and

@@ -60,7 +60,20 @@ bool drives_gates(const Board& board, const Part& transformer) {
     });
 }
 
-// By net: a rail or its return, an end of the bulk capacitor, or whatever else has a reservoir on it.
+// By net: whether an inductor that does not only filter, or a winding that drives no gate, ends there.
+std::vector<char> wound_nets(const Board& board) {
+    std::vector<char> out(board.nets.size(), 0);
+    for (const auto& part : board.parts) {
+        const bool coil = part.kind == PartKind::Inductor && part.stage != "filter" && part.stage != "mains-in";
+        const bool windings = part.kind == PartKind::Transformer && !drives_gates(board, part);
+        for (const auto& pin : part.pins)
+            if (coil || windings) out[static_cast<std::size_t>(pin.id)] = 1;
+    }
+    return out;
+}
+
+// By net: a rail or its return, an end of the bulk capacitor, or whatever else has a reservoir on it. A polarised capacitor from what a
+// switch and an inductor share to another inductor couples them.
 std::vector<char> supplies(const Board& board, const BoardRoles& t) {
     std::vector<char> out(board.nets.size(), 0);
     const auto mark = [&](NetId net) {
@@ -72,9 +85,21 @@ std::vector<char> supplies(const Board& board, const BoardRoles& t) {
     }
     mark(t.hv);
     mark(t.primary_ground);
-    for (const auto& part : board.parts)
-        if (is_wet_or_solid_electrolytic(part.kind))
-            for (const auto& pin : part.pins) mark(pin.id);
+    const auto known = out, wound = wound_nets(board);
+    const auto switched = [&](NetId net) {
+        return std::any_of(board.parts.begin(), board.parts.end(), [&](const Part& p) {
+            const auto ends = switches_power(p.kind) ? ends_of(p) : std::vector<NetId>{};
+            return std::find(ends.begin(), ends.end(), net) != ends.end();
+        });
+    };
+    for (const auto& part : board.parts) {
+        if (!is_wet_or_solid_electrolytic(part.kind)) continue;
+        const NetId plus = part.net("+"), minus = part.net("-");
+        const bool loose =
+            plus >= 0 && minus >= 0 && known[static_cast<std::size_t>(plus)] == 0 && known[static_cast<std::size_t>(minus)] == 0;
+        if (loose && wound[static_cast<std::size_t>(plus)] != 0 && wound[static_cast<std::size_t>(minus)] != 0 && switched(plus)) continue;
+        for (const auto& pin : part.pins) mark(pin.id);
+    }
     return out;
 }
 
@@ -162,13 +187,7 @@ void find_switches(const Board& board, const std::vector<char>& supply, BoardRol
 // switched, a regulator behind it. A net with a reservoir on it is a supply and switches nothing; what only filters is none either.
 void find_power_devices(const Board& board, const std::vector<char>& supply, BoardRoles& t) {
     t.power_devices = t.switches;
-    std::vector<char> wound(board.nets.size(), 0);
-    for (const auto& part : board.parts) {
-        const bool coil = part.kind == PartKind::Inductor && part.stage != "filter" && part.stage != "mains-in";
-        const bool windings = part.kind == PartKind::Transformer && !drives_gates(board, part);
-        for (const auto& pin : part.pins)
-            if (coil || windings) wound[static_cast<std::size_t>(pin.id)] = 1;
-    }
+    const auto wound = wound_nets(board);
     for (int i = 0; i < static_cast<int>(board.parts.size()); ++i) {
         const auto& part = board.part(i);
         if (!switches_power(part.kind) || t.is_switch(i) || t.is_pass(i)) continue;

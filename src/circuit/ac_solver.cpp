@@ -19,7 +19,7 @@ constexpr double kLeastDivisor = 1e-4; // below this an update loses more than f
 
 Complex capacitor_admittance(const Capacitive& c, double omega) { return 1.0 / Complex(c.esr, -1.0 / (omega * c.farads)); }
 
-Eigen::MatrixXcd core_admittance(const WindingSet& core, double omega) {
+Eigen::MatrixXcd core_impedance(const WindingSet& core, double omega) {
     const auto n = static_cast<Eigen::Index>(core.windings.size());
     Eigen::MatrixXcd z(n, n);
     for (Eigen::Index i = 0; i < n; ++i)
@@ -28,8 +28,10 @@ Eigen::MatrixXcd core_admittance(const WindingSet& core, double omega) {
             const double m = i == k ? a.henry : core.coupling * std::sqrt(a.henry * b.henry);
             z(i, k) = Complex(i == k ? std::max(a.ohms, 1e-3) : 0.0, omega * m);
         }
-    return z.partialPivLu().inverse();
+    return z;
 }
+
+Eigen::MatrixXcd core_admittance(const WindingSet& core, double omega) { return core_impedance(core, omega).partialPivLu().inverse(); }
 
 } // namespace
 
@@ -163,6 +165,19 @@ AcImpedance AcSolver::impedance(int from, int to) const {
     for (const auto& r : m_net.resistors) {
         const Complex e = v[r.a] - v[r.b];
         add(e * e / r.ohms, r.ln_sigma);
+    }
+    for (const auto& core : m_net.cores) { // the current of each winding, times what its resistance and its inductance drop
+        Eigen::VectorXcd across(static_cast<Eigen::Index>(core.windings.size()));
+        for (std::size_t i = 0; i < core.windings.size(); ++i)
+            across[static_cast<Eigen::Index>(i)] = v[core.windings[i].a] - v[core.windings[i].b];
+        if (across.cwiseAbs().maxCoeff() < kWorthTelling * std::abs(out.ohms)) continue;
+        const Eigen::MatrixXcd z = core_impedance(core, m_omega);
+        const Eigen::VectorXcd amps = z.partialPivLu().solve(across);
+        const Eigen::MatrixXcd reactance = Complex(0, 1) * z.imag().cast<Complex>();
+        for (Eigen::Index i = 0; i < amps.size(); ++i) {
+            add(amps[i] * amps[i] * z(i, i).real(), core.ln_sigma);
+            add(amps[i] * (reactance.row(i) * amps)(0), core.henry_ln_sigma);
+        }
     }
     const double worth = kWorthTelling * std::abs(out.ohms);
     const auto capacitor = [&](int part, bool resistance, Complex dz, double sigma) {

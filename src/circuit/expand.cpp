@@ -234,8 +234,13 @@ private:
     }
 
     void windings() {
-        WindingSet core{{}, m_part->kind == PartKind::Choke ? 0.995 : 0.98, spread(m_p.inductance_spread), m_index};
         const auto pairs = m_part->pairs();
+        const bool known = m_nominal.henry && (m_part->kind != PartKind::Transformer || !m_part->turns.empty());
+        WindingSet core{{},
+                        m_part->kind == PartKind::Choke ? 0.995 : 0.98,
+                        spread(m_p.inductance_spread),
+                        known ? spread(m_p.inductance_spread) : m_p.untold_inductance_spread,
+                        m_index};
         const double henry = m_nominal.henry.value_or(m_part->kind == PartKind::Inductor ? m_p.inductor_henry : m_p.winding_henry);
         double reference_turns = 0;
         for (const auto& [p, q] : pairs) {
@@ -243,7 +248,8 @@ private:
             const auto turns = m_part->turns.find(name);
             const double n = turns == m_part->turns.end() ? 0 : turns->second;
             if (reference_turns == 0) reference_turns = n;
-            const double ratio = reference_turns > 0 && n > 0 ? n / reference_turns : 1.0;
+            const double untold = m_part->kind == PartKind::Transformer && p->role.front() != 'P' ? m_p.untold_turns_share : 1.0;
+            const double ratio = reference_turns > 0 && n > 0 ? n / reference_turns : untold;
             const auto given = m_part->winding_ohms.find(name);
             double ohms = given != m_part->winding_ohms.end()
                               ? given->second

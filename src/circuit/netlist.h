@@ -77,8 +77,9 @@ struct Winding {
 /// Windings on one core. A plain inductor is a set of one.
 struct WindingSet {
     std::vector<Winding> windings;
-    double coupling; ///< between each pair, 0 … <1
-    double ln_sigma; ///< of resistance and inductance alike
+    double coupling;       ///< between each pair, 0 … <1
+    double ln_sigma;       ///< of a winding's resistance
+    double henry_ln_sigma; ///< of its inductance
     int part;
     bool operator==(const WindingSet&) const = default;
 };

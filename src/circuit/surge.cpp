@@ -189,6 +189,7 @@ private:
                     alone.push_back({{{w.a, w.b, std::max(m_on.m_board.practice().saturated_share * w.henry, kLeastHenry), w.ohms}},
                                      0,
                                      core.ln_sigma,
+                                     core.henry_ln_sigma,
                                      core.part});
         all.cores = std::move(alone);
         return all;

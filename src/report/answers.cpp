@@ -164,6 +164,7 @@ Json next(const Analysis& a) {
             if (act.again) o["repeat"] = true;
             if (act.confirms) o["confirms"] = true;
             if (act.differs) o["differs"] = true;
+            if (act.blew >= 0) o["blew"] = board.part(act.blew).ref;
             if (act.routine) o["routine"] = true;
             if (act.query.meter > 0) o["meter"] = a.replay.evidence.meters[static_cast<std::size_t>(act.query.meter)].id;
             std::vector<int> lifted = act.to_lift, pulled;

@@ -132,6 +132,32 @@ TEST(Judgement, AFuseIsReadBeforeEnough) {
     EXPECT_LT(bad(*after, "F1"), 1e-3);
 }
 
+// A fuse is open and nothing is shorted: what may have blown it is read across its own pins, each once, before anything is enough.
+TEST(Judgement, WhatMayHaveBlownAFuseIsRead) {
+    Job job = discharged("rb6-fresh").with(symptom("dead")).with(over(read("ohms", "LS", "L1", 0)));
+    auto practice = std::make_shared<Practice>(job.board.practice());
+    practice->open_above = practice->open_harm = 0.9;
+    practice->most_acquitted = 10;
+    practice->most_unexplained = 0.5;
+    job.board.edited_practice = practice;
+    const auto parts = job.board.parts;
+    for (const auto& part : parts)
+        if (part.ref != "F1" && part.ref != "Q1") job = job.with(act(Do::Verdict, part.ref.c_str(), "good"));
+    const auto a = analyse(job);
+    const auto& board = a->replay.board;
+    ASSERT_GT(bad(*a, "F1"), 0.99);
+    ASSERT_LT(bad(*a, "Q1"), 0.5);
+    EXPECT_FALSE(a->next.stop);
+    ASSERT_FALSE(a->next.acts.empty());
+    for (const auto& n : a->next.acts) {
+        EXPECT_EQ(board.part(n.part).ref, "Q1") << wording::act_title(board, n);
+        EXPECT_EQ(n.blew, *board.find_part("F1"));
+        EXPECT_NE(wording::act_title(board, n).find("Q1 may have blown F1"), std::string::npos) << wording::act_title(board, n);
+    }
+    const auto after = analyse(job.with(over(alone("ohms", "Q1", 0))));
+    for (const auto& n : after->next.acts) EXPECT_LT(n.blew, 0) << wording::act_title(board, n);
+}
+
 // Two rectifiers on one rail: the shorted one hides the other, so it is taken out and the place is read again.
 TEST(Judgement, ReadsThePlaceOfABadPart) {
     Job job = discharged("bd2-self-oscillating").with(symptom("ticking")).with(read("ohms", "+24V", "0V", 0.19));

@@ -42,6 +42,19 @@ TEST(HiddenByOthers, OpenInductorBetweenTwoCapacitors) {
     EXPECT_LT(bad(*a, "C21"), 0.1);
 }
 
+// A shorted rectifier puts the winding behind the inductor across the rail's capacitors, which then read several times what they are: a
+// secondary of so many microhenries, not the millihenry of a primary.
+TEST(HiddenByOthers, AWindingAcrossTheRail) {
+    Job job;
+    job.board = board({"T1 transformer - P1=BUS P2=DRN S1=SEC S2=0V", "V1 mosfet 900V D=DRN G=GT S=PG", "C9 electrolytic 220u +=BUS -=PG",
+                       "D1 diode 200V A=SEC K=SW", "D2 diode 200V A=0V K=SW", "L1 inductor 60u 1=SW 2=OUT",
+                       "C1 electrolytic 1000u +=OUT -=0V", "C2 electrolytic 1000u +=OUT -=0V", "R1 resistor 2k2 1=OUT 2=0V"});
+    const auto a = analyse(with_all(job, {read("ohms", "SW", "0V", 0.2), read("farads", "OUT", "0V", 8.6e-3), alone("diode", "D1", 0.0),
+                                          over(alone("ohms", "C1", 0)), read("farads", "OUT", "0V", 8.6e-3)}));
+    EXPECT_GT(bad(*a, "D1"), 0.95);
+    EXPECT_LT(bad(*a, "C2"), 0.3);
+}
+
 // A link whose setting nobody said is read open, and read closed: neither is a fault.
 TEST(HiddenByOthers, LinkWithoutASetting) {
     Job job = discharged("tl12-half-bridge");

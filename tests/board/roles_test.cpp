@@ -173,6 +173,14 @@ TEST(Roles, WhatSwitchesAWindingOrAnInductorInWhateverConverter) {
     EXPECT_FALSE(t.is_power_device(at(b, "Q5")));
 }
 
+// An electrolytic that couples two inductors is no reservoir: the switch on it still switches one of them.
+TEST(Roles, ACouplingCapacitorMakesNoSupply) {
+    const Board b = board({"C1 electrolytic 470u +=VIN -=0V", "L1 inductor 47u 1=VIN 2=DR", "Q1 mosfet - D=DR G=G S=SN",
+                           "R1 resistor 0R025 1=SN 2=0V", "C2 electrolytic 10u +=DR -=MP", "L2 inductor 47u 1=MP 2=0V",
+                           "D1 schottky - A=MP K=OUT", "C3 electrolytic 470u +=OUT -=0V"});
+    EXPECT_TRUE(find_roles(b).is_power_device(at(b, "Q1")));
+}
+
 // A half-bridge that drives itself: between the switch node and the winding that carries the power stands another transformer's winding,
 // and each emitter goes to the node through a resistor.
 TEST(Roles, SwitchesBehindWhatCarriesTheWindingsCurrent) {

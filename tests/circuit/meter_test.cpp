@@ -168,7 +168,7 @@ TEST(AcSolver, ParallelCapacitorsWithAndWithoutAnInductor) {
     apart.nodes = 3;
     apart.capacitors = {{0, 1, 470e-6, 0.050, 0.1, 0.1, 0}, {2, 1, 220e-6, 0.080, 0.1, 0.1, 1}};
     apart.resistors = {{2, 1, 4700, 0.02, 2}};
-    apart.cores = {{{{0, 2, 10e-6, 0.030}}, 0.98, 0.15, 3}};
+    apart.cores = {{{{0, 2, 10e-6, 0.030}}, 0.98, 0.15, 0.15, 3}};
     EXPECT_NEAR(AcSolver(apart, 1e5).impedance(0, 1).ohms.real() * 1e3, 50.044, 0.01);
     EXPECT_NEAR(1 / (2 * M_PI * 120 * -AcSolver(apart, 120).impedance(0, 1).ohms.imag()) * 1e6, 690.283, 0.05);
 }
@@ -177,13 +177,33 @@ TEST(AcSolver, ParallelCapacitorsWithAndWithoutAnInductor) {
 TEST(AcSolver, ShortedSecondaryLeavesTheLeakage) {
     Netlist n;
     n.nodes = 4;
-    n.cores = {{{{0, 1, 1e-3, 0.01}, {2, 3, 1e-5, 0.001}}, 0.98, 0.1, 0}};
+    n.cores = {{{{0, 1, 1e-3, 0.01}, {2, 3, 1e-5, 0.001}}, 0.98, 0.1, 0.1, 0}};
     n.resistors = {{1, 3, 1.0, 0.1, 1}};
     const double open = AcSolver(n, 1e5).impedance(0, 1).ohms.imag();
     n.resistors.push_back({2, 3, 1e-3, 0.1, 2});
     const double shorted = AcSolver(n, 1e5).impedance(0, 1).ohms.imag();
     EXPECT_NEAR(open, 2 * M_PI * 1e5 * 1e-3, 1);
     EXPECT_NEAR(shorted / open, 1 - 0.98 * 0.98, 0.001);
+}
+
+// What an impedance is not known by, for inductances that are not: against what it moves by when they do.
+TEST(AcSolver, InductancesSpreadWhatTheyMove) {
+    Netlist n;
+    n.nodes = 3;
+    n.capacitors = {{0, 1, 1000e-6, 0.030, 0, 0, 0}};
+    n.cores = {{{{0, 2, 60e-6, 0.020}}, 0.98, 0, 0.2, 1}, {{{2, 1, 22e-6, 0.050}}, 0.98, 0, 0.2, 2}};
+    const auto at = [&](double first, double second) {
+        Netlist moved = n;
+        moved.cores[0].windings[0].henry *= std::exp(first);
+        moved.cores[1].windings[0].henry *= std::exp(second);
+        return AcSolver(moved, 120).impedance(0, 1).ohms;
+    };
+    constexpr double kStep = 1e-4;
+    const auto one = (at(kStep, 0) - at(-kStep, 0)) / (2 * kStep), other = (at(0, kStep) - at(0, -kStep)) / (2 * kStep);
+    const auto z = AcSolver(n, 120).impedance(0, 1);
+    EXPECT_NEAR(z.reactance_ln_sigma, 0.2 * std::hypot(one.imag(), other.imag()) / std::fabs(z.ohms.imag()), 1e-4);
+    EXPECT_NEAR(z.real_ln_sigma, 0.2 * std::hypot(one.real(), other.real()) / std::fabs(z.ohms.real()), 1e-4);
+    EXPECT_GT(z.reactance_ln_sigma, 0.01);
 }
 
 // Every fault that the model says an ohmmeter can see, seen at the part itself out of circuit.

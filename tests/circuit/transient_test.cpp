@@ -41,7 +41,7 @@ TEST(Transient, RingingKeepsItsFrequencyAndEnvelope) {
     Netlist net;
     net.nodes = 2;
     net.capacitors = {{0, 1, 1e-6, 1e-6, 0, 0, 0}};
-    net.cores = {{{{0, 1, 1e-3, 0.2}}, 0, 0, 1}};
+    net.cores = {{{{0, 1, 1e-3, 0.2}}, 0, 0, 0, 1}};
     TransientOptions options;
     options.longest_step = 2e-6;
     options.relative = 1e-6;
@@ -123,7 +123,7 @@ TEST(Transient, SourceResistanceBoundsTheCurrent) {
 TEST(Transient, WindingsTransform) {
     Netlist net;
     net.nodes = 4;
-    net.cores = {{{{0, 1, 1, 0.01}, {2, 3, 0.01, 0.001}}, 0.9999, 0, 0}};
+    net.cores = {{{{0, 1, 1, 0.01}, {2, 3, 0.01, 0.001}}, 0.9999, 0, 0, 0}};
     net.resistors = {{2, 3, 10, 0, 1}, {1, 3, 1e6, 0, 2}};
     TransientOptions options;
     options.longest_step = 5e-5;
