@@ -49,7 +49,7 @@ Netlist random_network(std::mt19937& random, const NetworkKind& kind) {
         }
         const auto [a, b] = pair();
         const auto [c, d] = pair();
-        net.cores.push_back({{{a, b, decade(-4, -2.5), between(0.1, 1)}, {c, d, decade(-4, -2.5), between(0.1, 1)}}, 0.95, 0.15, part++});
+        net.cores.push_back({{{a, b, decade(-4, -2.5), between(0.1, 1)}, {c, d, decade(-4, -2.5), between(0.1, 1)}}, 0.95, 0.15, 0.15, part++});
         for (const auto& w : net.cores.back().windings) net.resistors.push_back({w.a, w.b, decade(2, 3), 0.02, part++});
     }
     if (random() % 2 == 0) {
