@@ -155,6 +155,7 @@ void MainWindow::make_frame() {
 }
 
 void MainWindow::show_banner(const char* look, const QString& title, const QString& text, std::vector<BannerButton> buttons) {
+    m_banner->hide(); // what is put into a card that is shown takes no room before the next turn of the events
     clear_layout(m_banner_buttons);
     m_banner->set_look(look);
     m_banner->set_title(title);

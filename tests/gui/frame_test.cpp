@@ -276,6 +276,9 @@ TEST_F(Frame, UnsavedEntriesAreAskedAboutAndADialogGivenUpLosesNothing) {
     press(info(QStringLiteral("open")).key);
     EXPECT_TRUE(find<QWidget>("banner")->isVisible());
     EXPECT_TRUE(asked.empty()); // not before the answer
+    press(info(QStringLiteral("open")).key); // asked once more, while it stands there
+    const auto* stay = find<QPushButton>("changes-stay");
+    EXPECT_GE(stay->height(), stay->sizeHint().height());
     click("changes-stay");
     EXPECT_FALSE(find<QWidget>("banner")->isVisible());
     EXPECT_TRUE(asked.empty());
