@@ -50,8 +50,7 @@ public:
         out.open = m_open;
         const bool half = half_traced(m_board);
         out.settled = out.open.empty() && explained() && !half;
-        if (out.settled &&
-            (question_the_story() || question_the_condemned() || question_the_bent() || question_what_blew() || prove_protectors())) {
+        if (out.settled && last_questions()) {
             if (m_cancel.cancelled()) return Problem{ProblemKind::Cancelled, {}, {}, {}, 0, false};
             out.settled = false;
             best_first();
@@ -76,6 +75,7 @@ public:
         }
         if (m_cancel.cancelled()) return Problem{ProblemKind::Cancelled, {}, {}, {}, 0, false};
         if (m_acts.empty()) offer_routine(out.open);
+        if (m_acts.empty() && !half) last_questions(); // nothing tells of what is open; that is no reason to leave the rest unasked
         best_first();
         std::vector<NextAct> reads; // whatever comes before them
         for (const auto& act : m_acts)
@@ -100,6 +100,12 @@ private:
         offer_assurance();
         for (auto& act : word_acts(m_board, m_about.library, m_assessment, m_evidence, m_least_bits)) m_acts.push_back(std::move(act));
         std::erase_if(m_acts, [&](const NextAct& act) { return act.bits < m_least_bits; });
+    }
+
+    // What is asked before it is enough, one after the other. False: nothing is left to ask.
+    bool last_questions() {
+        m_offered.clear();
+        return question_the_story() || question_the_condemned() || question_the_bent() || question_what_blew() || prove_protectors();
     }
 
     bool explained() const { return m_assessment.unexplained <= m_p.most_unexplained && m_assessment.open_complaints.empty(); }

@@ -158,6 +158,29 @@ TEST(Judgement, WhatMayHaveBlownAFuseIsRead) {
     for (const auto& n : after->next.acts) EXPECT_LT(n.blew, 0) << wording::act_title(board, n);
 }
 
+// Nothing tells more of what is open, a transformer that nobody lifts: the fuse is read all the same.
+TEST(Judgement, AFuseIsReadWhereNothingTellsOfWhatIsOpen) {
+    Job job = discharged("rb6-fresh").with(symptom("dead")).with(act(Do::Look, "F1", "fine"));
+    auto practice = std::make_shared<Practice>(job.board.practice());
+    practice->open_harm = 1;
+    practice->most_acquitted = 10;
+    practice->most_unexplained = 1;
+    practice->least_bits = 5;
+    practice->open_protector = 0.01;
+    job.board.edited_practice = practice;
+    const auto parts = job.board.parts;
+    for (const auto& part : parts)
+        if (part.ref != "F1" && part.ref != "T1") job = job.with(act(Do::Verdict, part.ref.c_str(), "good"));
+    practice->open_above = 1;
+    const double fuse = analyse(job)->assessment.of(at(job.board, "F1")).readable,
+                 other = analyse(job)->assessment.of(at(job.board, "T1")).readable;
+    practice->open_above = std::sqrt(fuse * other);
+    const auto a = analyse(job);
+    EXPECT_FALSE(a->next.settled);
+    ASSERT_FALSE(a->next.acts.empty());
+    for (const auto& n : a->next.acts) EXPECT_EQ(a->replay.board.part(n.part).ref, "F1") << wording::act_title(a->replay.board, n);
+}
+
 // Two rectifiers on one rail: the shorted one hides the other, so it is taken out and the place is read again.
 TEST(Judgement, ReadsThePlaceOfABadPart) {
     Job job = discharged("bd2-self-oscillating").with(symptom("ticking")).with(read("ohms", "+24V", "0V", 0.19));
