@@ -466,12 +466,35 @@ private:
         std::vector<NextAct> telling;
         for (const auto& b : m_assessment.parts) {
             if (b.bad < m_p.open_below) break;
-            if (b.spoken >= m_p.speaks_itself || b.readable < m_p.open_below || m_evidence.renewed.contains(b.part)) continue;
-            read_itself(b.part, may_lift(b.part), telling);
+            if (b.readable < m_p.open_below || m_evidence.renewed.contains(b.part)) continue;
+            if (b.spoken < m_p.speaks_itself)
+                read_itself(b.part, may_lift(b.part), telling);
+            else if (b.leading.mode == FaultMode::Short && b.proof != Proof::Own && may_lift(b.part) && shares_its_place(b.part)) {
+                m_acts.clear();
+                offer_alone(b.part, false);
+                for (auto& act : m_acts)
+                    if (bits_on(b.part, act.query) >= kTells * entropy(m_p.story_alone)) telling.push_back(std::move(act));
+            }
         }
         for (auto& act : telling) act.confirms = true;
         m_acts = std::move(telling);
         return !m_acts.empty();
+    }
+
+    // Another one that may be shorted stands between the same two nets, and was not read by itself either: what is read there speaks of the
+    // place, and which of them it is was only weighed.
+    bool shares_its_place(int part) const {
+        const auto& pins = m_board.part(part).pins;
+        if (pins.size() != 2) return false;
+        for (const auto& b : m_assessment.parts) {
+            const auto& other = m_board.part(b.part);
+            const bool shorts = is_wet_or_solid_electrolytic(other.kind) || is_diode_like(other.kind) || other.kind == PartKind::Ceramic ||
+                                other.kind == PartKind::Varistor;
+            if (b.part != part && shorts && other.pins.size() == 2 && other.touches(pins[0].id) && other.touches(pins[1].id) &&
+                b.proof != Proof::Own && !m_evidence.renewed.contains(b.part) && !m_evidence.absent.contains(b.part))
+                return true;
+        }
+        return false;
     }
 
     // What the story takes for sound, but so far off its value as such parts hardly are, is read itself: it may be the board that differs,

@@ -132,6 +132,45 @@ TEST(Judgement, AFuseIsReadBeforeEnough) {
     EXPECT_LT(bad(*after, "F1"), 1e-3);
 }
 
+// Three ohms on a supply that a clamp and a capacitor share speak of the place: whichever of them the sums prefer, it is read on its way
+// out before that is enough.
+TEST(Judgement, WhatSharesItsPlaceIsReadOnItsWayOut) {
+    const auto a = analyse(with_all(discharged("fc1-inverter"), {symptom("low-output"),
+                                                                 symptom("hum"),
+                                                                 act(Do::Look, "R7", "brown"),
+                                                                 act(Do::Look, "R14", "brown"),
+                                                                 act(Do::Look, "F1", "fine"),
+                                                                 read("ohms", "HGND", "HVDC", 57180),
+                                                                 act(Do::Look, "C6", "fine"),
+                                                                 act(Do::Look, "C4", "fine"),
+                                                                 act(Do::Look, "C3", "fine"),
+                                                                 act(Do::Look, "C2", "fine"),
+                                                                 act(Do::Look, "C8", "fine"),
+                                                                 over(read("diode", "GA", "0V", 0)),
+                                                                 act(Do::Look, "C1", "fine"),
+                                                                 over(read("diode", "DRB", "0V", 0)),
+                                                                 read("ohms", "DB", "0V", 55010),
+                                                                 read("ohms", "GL2", "HGND", 8610),
+                                                                 read("esr", "HVDC", "HGND", 0.872),
+                                                                 read("ohms", "GL1", "OUTA", 48830),
+                                                                 read("esr", "VCC", "0V", 0.254),
+                                                                 over(read("diode", "GH1", "OUTA", 0)),
+                                                                 over(read("diode", "GH2", "OUTB", 0)),
+                                                                 read("farads", "VHD", "HGND", 0.009396),
+                                                                 read("diode", "HGND", "VHD", 0.003),
+                                                                 read("farads", "BAT", "0V", 0.006622),
+                                                                 act(Do::Look, "D6", "fine"),
+                                                                 read("ohms", "HGND", "VHD", 3.2),
+                                                                 read("ohms", "BAT.in", "BAT", 0.2)}));
+    const auto& board = a->replay.board;
+    EXPECT_GT(bad(*a, "D6") + bad(*a, "C8"), 0.9);
+    ASSERT_FALSE(a->next.acts.empty());
+    EXPECT_FALSE(a->next.stop);
+    const auto alone = std::find_if(a->next.acts.begin(), a->next.acts.end(),
+                                    [&](const NextAct& n) { return n.query.alone == at(board, "D6") || n.query.alone == at(board, "C8"); });
+    ASSERT_NE(alone, a->next.acts.end());
+}
+
 // A fuse is open and nothing is shorted: what may have blown it is read across its own pins, each once, before anything is enough.
 TEST(Judgement, WhatMayHaveBlownAFuseIsRead) {
     Job job = discharged("rb6-fresh").with(symptom("dead")).with(over(read("ohms", "LS", "L1", 0)));
