@@ -76,6 +76,7 @@ public:
         if (m_cancel.cancelled()) return Problem{ProblemKind::Cancelled, {}, {}, {}, 0, false};
         if (m_acts.empty()) offer_routine(out.open);
         if (m_acts.empty() && !half) last_questions(); // nothing tells of what is open; that is no reason to leave the rest unasked
+        if (m_cancel.cancelled()) return Problem{ProblemKind::Cancelled, {}, {}, {}, 0, false};
         best_first();
         std::vector<NextAct> reads; // whatever comes before them
         for (const auto& act : m_acts)
@@ -549,13 +550,17 @@ private:
         return !m_acts.empty();
     }
 
-    // Since it was put in, with both leads on its own pins; a short stands in no way of that.
+    // Since it was put in, with both leads on its own pins; of a transistor on those that carry its current.
     bool read_across(int part) const {
         const auto& p = m_board.part(part);
+        const auto carries = [&](NetId net) {
+            return std::any_of(p.pins.begin(), p.pins.end(), [&](const Pin& pin) {
+                return pin.id == net && !(is_switch_device(p.kind) && (pin.role == "G" || pin.role == "B"));
+            });
+        };
         return m_evidence.renewed.contains(part) ||
-               std::any_of(m_evidence.observations.begin(), m_evidence.observations.end(), [&](const Observation& o) {
-                   return o.kind == Seen::Reading && (o.query.alone == part || (p.touches(o.query.red) && p.touches(o.query.black)));
-               });
+               std::any_of(m_evidence.observations.begin(), m_evidence.observations.end(),
+                           [&](const Observation& o) { return o.kind == Seen::Reading && carries(o.query.red) && carries(o.query.black); });
     }
 
     // A fuse that nobody has read since the unit came in: seldom the last thing that is wrong, and half a minute. With the parts before and

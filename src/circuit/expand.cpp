@@ -242,13 +242,14 @@ private:
                         known ? spread(m_p.inductance_spread) : m_p.untold_inductance_spread,
                         m_index};
         const double henry = m_nominal.henry.value_or(m_part->kind == PartKind::Inductor ? m_p.inductor_henry : m_p.winding_henry);
+        const bool switched = m_part->kind == PartKind::Transformer && is_switched();
         double reference_turns = 0;
         for (const auto& [p, q] : pairs) {
             const std::string name = p->role + "-" + q->role;
             const auto turns = m_part->turns.find(name);
             const double n = turns == m_part->turns.end() ? 0 : turns->second;
             if (reference_turns == 0) reference_turns = n;
-            const double untold = m_part->kind == PartKind::Transformer && p->role.front() != 'P' ? m_p.untold_turns_share : 1.0;
+            const double untold = switched && p->role.front() != 'P' ? m_p.untold_turns_share : 1.0;
             const double ratio = reference_turns > 0 && n > 0 ? n / reference_turns : untold;
             const auto given = m_part->winding_ohms.find(name);
             double ohms = given != m_part->winding_ohms.end()
@@ -263,6 +264,22 @@ private:
         }
         if (has(FaultMode::Breakdown) && pairs.size() > 1) leak_between(pairs.front().first->id, pairs.back().first->id);
         m_net.cores.push_back(std::move(core));
+    }
+
+    // A transistor or an integrated switch stands on a primary, or behind what is in series with one: no transformer of the line.
+    bool is_switched() const {
+        std::vector<NetId> nets;
+        for (const auto& pin : m_part->pins)
+            if (pin.role.front() == 'P') nets.push_back(pin.id);
+        const std::size_t own = nets.size();
+        for (std::size_t k = 0; k < own; ++k)
+            for (const auto& part : m_board.parts)
+                if ((part.kind == PartKind::Inductor || part.kind == PartKind::Film) && part.touches(nets[k]))
+                    for (const auto& pin : part.pins) nets.push_back(pin.id);
+        return std::any_of(m_board.parts.begin(), m_board.parts.end(), [&](const Part& part) {
+            return (is_switch_device(part.kind) || part.kind == PartKind::IntegratedSwitch) &&
+                   std::any_of(nets.begin(), nets.end(), [&](NetId net) { return part.touches(net); });
+        });
     }
 
     void bridge() {

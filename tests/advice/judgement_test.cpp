@@ -174,6 +174,7 @@ TEST(Judgement, WhatSharesItsPlaceIsReadOnItsWayOut) {
 // A fuse is open and nothing is shorted: what may have blown it is read across its own pins, each once, before anything is enough.
 TEST(Judgement, WhatMayHaveBlownAFuseIsRead) {
     Job job = discharged("rb6-fresh").with(symptom("dead")).with(over(read("ohms", "LS", "L1", 0)));
+    job = job.with(over(read("diode", "GATE", "SRC", 0))); // its gate says nothing of that
     auto practice = std::make_shared<Practice>(job.board.practice());
     practice->open_above = practice->open_harm = 0.9;
     practice->most_acquitted = 10;

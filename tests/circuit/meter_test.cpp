@@ -206,6 +206,19 @@ TEST(AcSolver, InductancesSpreadWhatTheyMove) {
     EXPECT_GT(z.reactance_ln_sigma, 0.01);
 }
 
+// Turns that nobody told: few on the other windings where a switch stands on the primary, as many where the line does.
+TEST(Expand, TurnsThatNobodyTold) {
+    const auto other = [](const Board& b) {
+        const auto net = expand_part(b, at(b, "T1"), {});
+        return net.cores.front().windings[1].henry / net.cores.front().windings[0].henry;
+    };
+    const double share = shipped_practice().untold_turns_share;
+    EXPECT_NEAR(other(board({"T1 transformer - P1=BUS P2=DR S1=A S2=0V", "Q1 mosfet - D=DR G=G S=0P"})), share * share, 1e-9);
+    EXPECT_NEAR(other(board({"T1 transformer - P1=X P2=0P S1=A S2=0V", "L1 inductor 60u 1=SW 2=X", "Q1 mosfet - D=BUS G=G S=SW"})),
+                share * share, 1e-9);
+    EXPECT_NEAR(other(board({"T1 transformer - P1=L P2=N S1=A S2=B", "Q1 bjt-npn - C=A B=X E=OUT"})), 1, 1e-9);
+}
+
 // Every fault that the model says an ohmmeter can see, seen at the part itself out of circuit.
 TEST(Expand, FaultsThatChangeDcDoChangeIt) {
     const Board& b = demo_board();

@@ -1,7 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "gui/theme/bench_style.h"
 
-#include <QAbstractButton>
 #include <QFrame>
 #include <QPainter>
 #include <QPainterPath>
