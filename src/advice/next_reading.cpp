@@ -7,6 +7,7 @@
 #include "advice/forecasts.h"
 #include "advice/places.h"
 #include "advice/tracing.h"
+#include "advice/unread.h"
 #include "advice/word_acts.h"
 #include "belief/axis.h"
 #include "board/open_ends.h"
@@ -30,14 +31,14 @@ constexpr double kFits = 3;           // deviations: the reading is that of a pa
 constexpr double kMoves = 0.02;       // of what moves a reading most
 constexpr double kTells = 0.5;        // of a doubt: the reading is about it
 constexpr double kOfProtector = 0.25; // of that doubt in one mode
-constexpr double kMayHaveBlown = 0.1; // chance that a short opens what is open
 constexpr std::size_t kBehind = 6;    // parts read themselves because a reading speaks against the story
 
 class Planner {
 public:
     Planner(const Inquiry& about, const CancelToken& cancel)
         : m_board(about.board), m_p(about.board.practice()), m_about(about), m_assessment(about.assessment), m_evidence(about.evidence),
-          m_cancel(cancel), m_open(open_parts()), m_asked(asked_parts()), m_least_doubt(m_p.worth_reading), m_least_bits(m_p.least_bits) {
+          m_cancel(cancel), m_open(open_parts(m_assessment, m_p)), m_asked(asked_parts()), m_least_doubt(m_p.worth_reading),
+          m_least_bits(m_p.least_bits) {
         m_forecasts.emplace(m_board, *about.assessment.belief, m_evidence, m_asked);
         for (std::size_t m = 0; m < m_evidence.meters.size(); ++m)
             if (m_evidence.meters[m].residue < m_p.four_wire_residue &&
@@ -156,31 +157,6 @@ private:
         best_first();
         take_the_best(out);
         if (!out.acts.empty()) out.reason = StopReason::RiskLeft;
-    }
-
-    // Neither bad nor good for certain, less certain where it would take new parts along; and of those that are unlikely each, the
-    // likeliest, where together they hide too much.
-    std::vector<int> open_parts() const {
-        std::vector<int> out;
-        std::vector<const PartBelief*> unlikely;
-        double left = 0;
-        for (const auto& b : m_assessment.parts) {
-            if (b.bad >= m_p.open_below) continue;
-            if (b.readable > m_p.open_above || (b.harm > m_p.open_harm && b.readable > 0))
-                out.push_back(b.part);
-            else if (b.readable > m_p.worth_reading) {
-                unlikely.push_back(&b);
-                left += b.readable;
-            }
-        }
-        std::stable_sort(unlikely.begin(), unlikely.end(),
-                         [](const PartBelief* a, const PartBelief* b) { return a->readable > b->readable; });
-        for (const auto* b : unlikely) {
-            if (left <= m_p.most_acquitted) break;
-            out.push_back(b->part);
-            left -= b->readable;
-        }
-        return out;
     }
 
     // What is to be decided: the open parts, or where none is and something is still unexplained, all.
@@ -368,7 +344,7 @@ private:
         const double effort = (out ? 0 : minutes_to_lift(i)) + minutes_to_find(m_board, i);
         for (const auto& r : readings_alone(m_board, m_about.roles, i)) {
             const Query q{r.what, r.red, r.black, i, m_evidence.state, 0};
-            if (m_cancel.cancelled() || taken_alone(q)) continue;
+            if (m_cancel.cancelled() || read_alone(m_evidence, q)) continue;
             m_acts.push_back({.act = Act::Read,
                               .query = q,
                               .part = i,
@@ -377,13 +353,6 @@ private:
                               .minutes = r.minutes + effort,
                               .routine = routine});
         }
-    }
-
-    bool taken_alone(const Query& q) const {
-        return std::any_of(m_evidence.observations.begin(), m_evidence.observations.end(), [&](const Observation& o) {
-            return o.kind == Seen::Reading && o.query.alone == q.alone && o.query.what == q.what && o.query.red == q.red &&
-                   o.query.black == q.black && o.renewed.contains(q.alone) == m_evidence.renewed.contains(q.alone);
-        });
     }
 
     bool may_lift(int part) const {
@@ -470,7 +439,8 @@ private:
             if (b.readable < m_p.open_below || m_evidence.renewed.contains(b.part)) continue;
             if (b.spoken < m_p.speaks_itself)
                 read_itself(b.part, may_lift(b.part), telling);
-            else if (b.leading.mode == FaultMode::Short && b.proof != Proof::Own && may_lift(b.part) && shares_its_place(b.part)) {
+            else if (b.leading.mode == FaultMode::Short && b.proof != Proof::Own && may_lift(b.part) &&
+                     shares_its_place(m_board, m_assessment, m_evidence, b.part)) {
                 m_acts.clear();
                 offer_alone(b.part, false);
                 for (auto& act : m_acts)
@@ -480,22 +450,6 @@ private:
         for (auto& act : telling) act.confirms = true;
         m_acts = std::move(telling);
         return !m_acts.empty();
-    }
-
-    // Another one that may be shorted stands between the same two nets, and was not read by itself either: what is read there speaks of the
-    // place, and which of them it is was only weighed.
-    bool shares_its_place(int part) const {
-        const auto& pins = m_board.part(part).pins;
-        if (pins.size() != 2) return false;
-        for (const auto& b : m_assessment.parts) {
-            const auto& other = m_board.part(b.part);
-            const bool shorts = is_wet_or_solid_electrolytic(other.kind) || is_diode_like(other.kind) || other.kind == PartKind::Ceramic ||
-                                other.kind == PartKind::Varistor;
-            if (b.part != part && shorts && other.pins.size() == 2 && other.touches(pins[0].id) && other.touches(pins[1].id) &&
-                b.proof != Proof::Own && !m_evidence.renewed.contains(b.part) && !m_evidence.absent.contains(b.part))
-                return true;
-        }
-        return false;
     }
 
     // What the story takes for sound, but so far off its value as such parts hardly are, is read itself: it may be the board that differs,
@@ -514,53 +468,17 @@ private:
         return !m_acts.empty();
     }
 
-    // What is open and that a short would have opened, while nothing that is to be replaced is shorted: each part whose short may have done
-    // it is read across its own pins. False: there is none that was not.
+    // What is open is to be replaced, and nothing that is shorted with it: each part whose short may have opened it is read across its own
+    // pins. False: there is none that was not.
     bool question_what_blew() {
-        const auto& belief = *m_assessment.belief;
-        std::map<int, std::pair<double, int>> suspects; // part: chance, and what it may have opened
-        for (const auto& b : m_assessment.parts) {
-            if (b.bad < m_p.open_below) break;
-            std::map<int, double> parents;
-            bool explained_by = false;
-            for (int unit : belief.model().units_of[static_cast<std::size_t>(b.part)])
-                for (int e : belief.net().into[static_cast<std::size_t>(unit)]) {
-                    const auto& edge = belief.net().edges[static_cast<std::size_t>(e)];
-                    const auto& from = belief.model().units[static_cast<std::size_t>(edge.parent)];
-                    const auto& to = belief.model().units[static_cast<std::size_t>(edge.child)];
-                    if (to.modes[static_cast<std::size_t>(edge.child_mode)].fault.mode != FaultMode::Open ||
-                        !from.modes[static_cast<std::size_t>(edge.parent_mode)].conducts)
-                        continue;
-                    auto& chance = parents[from.part];
-                    chance = std::max(chance, edge.chance);
-                    explained_by |= m_assessment.of(from.part).bad >= m_p.open_below;
-                }
-            if (explained_by || m_evidence.renewed.contains(b.part)) continue;
-            for (const auto& [part, chance] : parents)
-                if (chance >= kMayHaveBlown && m_assessment.of(part).proof != Proof::Own && !read_across(part))
-                    suspects[part] = std::max(suspects[part], {chance, b.part});
-        }
         std::vector<NextAct> telling;
-        for (const auto& [part, why] : suspects) {
+        for (const auto& [part, opened] : may_have_blown(m_board, m_assessment, m_evidence)) {
             const std::size_t before = telling.size();
             read_itself(part, may_lift(part), telling);
-            for (std::size_t i = before; i < telling.size(); ++i) telling[i].blew = why.second;
+            for (std::size_t i = before; i < telling.size(); ++i) telling[i].blew = opened;
         }
         m_acts = std::move(telling);
         return !m_acts.empty();
-    }
-
-    // Since it was put in, with both leads on its own pins; of a transistor on those that carry its current.
-    bool read_across(int part) const {
-        const auto& p = m_board.part(part);
-        const auto carries = [&](NetId net) {
-            return std::any_of(p.pins.begin(), p.pins.end(), [&](const Pin& pin) {
-                return pin.id == net && !(is_switch_device(p.kind) && (pin.role == "G" || pin.role == "B"));
-            });
-        };
-        return m_evidence.renewed.contains(part) ||
-               std::any_of(m_evidence.observations.begin(), m_evidence.observations.end(),
-                           [&](const Observation& o) { return o.kind == Seen::Reading && carries(o.query.red) && carries(o.query.black); });
     }
 
     // A fuse that nobody has read since the unit came in: seldom the last thing that is wrong, and half a minute. With the parts before and

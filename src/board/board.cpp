@@ -132,13 +132,18 @@ bool ChipWell::holds(const Pin& pin) const {
     return high >= 0 && (pin.id == low || pin.id == high || std::find(drives.begin(), drives.end(), pin.role) != drives.end());
 }
 
+NetId chip_boost(const Part& part) {
+    for (const auto* role : {"HB", "VB", "BST", "BOOT", "BS", "CB"})
+        if (const NetId net = part.net(role); net >= 0) return net;
+    return -1;
+}
+
 ChipWell chip_well(const Board& board, const Part& part) {
     ChipWell out;
     if (!is_controller(part.kind)) return out;
     for (const auto* role : {"SW", "LX", "HS", "VS", "PHASE", "PH"})
         if (out.low < 0) out.low = part.net(role);
-    for (const auto* role : {"HB", "VB", "BST", "BOOT", "BS", "CB"})
-        if (out.high < 0) out.high = part.net(role);
+    out.high = chip_boost(part);
     if (out.low < 0 || out.high < 0) return {};
     std::vector<NetId> gates;
     for (const auto& sw : board.parts)

@@ -119,6 +119,8 @@ struct ChipWell {
     bool holds(const Pin& pin) const;
 };
 ChipWell chip_well(const Board& board, const Part& part);
+/// What feeds the upper half of such a driver; -1 where the chip has no such pin.
+NetId chip_boost(const Part& part);
 /// Those of them that fail each for itself: none where there is one only, which needs no name.
 std::vector<std::string_view> places_of_output_short(const Part& part);
 

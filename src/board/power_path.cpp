@@ -236,9 +236,10 @@ std::vector<PowerPath::Feed> PowerPath::rails(std::span<const Fault> faults) con
     return out;
 }
 
-std::vector<PowerPath::Feed> PowerPath::chips(std::span<const Fault> faults) const {
-    std::vector<Feed> out;
-    for (const auto& chip : m_fed_chips) out.push_back(feed(chip.sources, chip.supply, chip.ground, false, faults));
+std::vector<int> PowerPath::starved_chips(std::span<const Fault> faults) const {
+    std::vector<int> out;
+    for (const auto& chip : m_fed_chips)
+        if (feed(chip.sources, chip.supply, chip.ground, false, faults).left == 0) out.push_back(chip.part);
     return out;
 }
 

@@ -27,14 +27,8 @@ public:
     /// By rail; sources are windings, the switching node or the input.
     std::vector<Feed> rails(std::span<const Fault> faults) const;
 
-    /// By chip that windings feed behind its own rectifier, as `rails`: what keeps it running once it has started.
-    struct FedChip {
-        int part;
-        NetId supply, ground;
-        std::vector<NetId> sources;
-    };
-    const std::vector<FedChip>& fed_chips() const { return m_fed_chips; }
-    std::vector<Feed> chips(std::span<const Fault> faults) const;
+    /// Chips that windings feed through a rectifier, and that none feeds any more: they may start, and have nothing to run on.
+    std::vector<int> starved_chips(std::span<const Fault> faults) const;
 
     /// Nets that hang on the rail through what carries its current back to the rectifier, either way: where a short to the return shorts
     /// it.
@@ -52,6 +46,11 @@ private:
     };
     void add_edges(const Board& board, const BoardRoles& roles);
     void add_part(const Part& part, int index, bool passes, const Practice& practice);
+    struct FedChip {
+        int part;
+        NetId supply, ground;
+        std::vector<NetId> sources;
+    };
     void find_goals(const Board& board, const BoardRoles& roles);
     void find_sources(const Board& board, const BoardRoles& roles);
     void find_fed_chips(const Board& board);

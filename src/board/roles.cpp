@@ -349,8 +349,10 @@ void find_drive(const Board& board, BoardRoles& t) {
     const NetId output = t.controller < 0 ? -1 : board.part(t.controller).net("DRV"),
                 slow = t.controller < 0 ? -1 : board.part(t.controller).net("SS");
     std::vector<NetId> clocked;
-    for (const char* pin : {"RT", "CT", "RC", "RTCT", "OSC", "BST", "BOOT", "HB"})
-        if (t.controller >= 0) clocked.push_back(board.part(t.controller).net(pin));
+    if (t.controller >= 0) {
+        clocked.push_back(chip_boost(board.part(t.controller)));
+        for (const char* pin : {"RT", "CT", "RC", "RTCT", "OSC"}) clocked.push_back(board.part(t.controller).net(pin));
+    }
     for (int i = 0; i < static_cast<int>(board.parts.size()); ++i) {
         const auto& part = board.part(i);
         if (i == t.transformer || i == t.controller || t.is_switch(i)) continue;

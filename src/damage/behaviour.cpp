@@ -151,15 +151,6 @@ Behaviour BehaviourModel::judge(const std::vector<Fault>& faults) {
     return b;
 }
 
-// Chips that no winding feeds any more.
-std::vector<int> BehaviourModel::starved_chips(const std::vector<Fault>& faults) const {
-    std::vector<int> out;
-    const auto feeds = m_roles.path.chips(faults);
-    for (std::size_t i = 0; i < feeds.size(); ++i)
-        if (feeds[i].left == 0) out.push_back(m_roles.path.fed_chips()[i].part);
-    return out;
-}
-
 // From the bulk capacitor, by resistors or by a current source inside.
 bool BehaviourModel::starts_itself(int chip) const {
     const auto& part = m_board.part(chip);
@@ -213,7 +204,7 @@ Running BehaviourModel::run(const std::vector<Fault>& faults, bool& violent) {
     }
     const bool none = !feeds.empty() && lost == feeds.size();
     bool starves = false; // starts, and has nothing to run on
-    for (const int chip : starved_chips(faults)) (starts_itself(chip) ? starves : stuck_off) = true;
+    for (const int chip : t.path.starved_chips(faults)) (starts_itself(chip) ? starves : stuck_off) = true;
     const bool drive_lost = lacks(faults, t.drive_path, FaultMode::Open) || lacks(faults, t.sense, FaultMode::Open) ||
                             lacks(faults, t.switches, FaultMode::Open) || lacks(faults, t.pass, FaultMode::Open);
     const int transformer = t.transformer >= 0 ? t.transformer : t.line_transformer;

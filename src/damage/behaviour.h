@@ -48,7 +48,6 @@ private:
     std::vector<char> parts_near(const std::vector<NetId>& nets) const;
     std::vector<Fault> relevant(const std::vector<Fault>& faults, const std::vector<char>& near) const;
     const Entry& entry(const std::vector<Fault>& faults);
-    std::vector<int> starved_chips(const std::vector<Fault>& faults) const;
     bool starts_itself(int chip) const;
     bool rail_short(const std::vector<Fault>& faults);
     double start_share(const DcSolver& solver, NetId supply) const;

@@ -31,6 +31,23 @@ Entry symptom(const std::string& word) {
     return e;
 }
 
+Job all_good_but(Job job, const std::set<std::string>& refs) {
+    const auto parts = job.board.parts;
+    for (const auto& part : parts)
+        if (!refs.contains(part.ref)) job = job.with(act(Do::Verdict, part.ref.c_str(), "good"));
+    return job;
+}
+
+// Figures by which nothing is open that is likelier good, and little is left unexplained.
+std::shared_ptr<Practice> easily_content(Job& job) {
+    auto practice = std::make_shared<Practice>(job.board.practice());
+    practice->open_above = practice->open_harm = 0.9;
+    practice->most_acquitted = 10;
+    practice->most_unexplained = 0.5;
+    job.board.edited_practice = practice;
+    return practice;
+}
+
 } // namespace
 
 // A chain says that a shorted switch takes fuse, sense resistor and controller. None of them has been read, so none is certain.
@@ -110,15 +127,8 @@ TEST(Judgement, WhatTheStoryBendsTooFarIsReadItself) {
 // series.
 TEST(Judgement, AFuseIsReadBeforeEnough) {
     Job job = discharged("rb6-fresh").with(symptom("bang")).with(alone("ohms", "Q1", 0.2)).with(act(Do::Look, "F1", "fine"));
-    auto practice = std::make_shared<Practice>(job.board.practice());
-    practice->open_above = practice->open_harm = 0.9;
-    practice->most_acquitted = 10;
-    practice->open_protector = 0.01;
-    practice->most_unexplained = 0.5;
-    job.board.edited_practice = practice;
-    const auto parts = job.board.parts;
-    for (const auto& part : parts)
-        if (part.ref != "F1" && part.ref != "Q1") job = job.with(act(Do::Verdict, part.ref.c_str(), "good"));
+    easily_content(job)->open_protector = 0.01;
+    job = all_good_but(std::move(job), {"F1", "Q1"});
     const auto a = analyse(job);
     const auto& board = a->replay.board;
     EXPECT_FALSE(a->next.stop);
@@ -175,14 +185,8 @@ TEST(Judgement, WhatSharesItsPlaceIsReadOnItsWayOut) {
 TEST(Judgement, WhatMayHaveBlownAFuseIsRead) {
     Job job = discharged("rb6-fresh").with(symptom("dead")).with(over(read("ohms", "LS", "L1", 0)));
     job = job.with(over(read("diode", "GATE", "SRC", 0))); // its gate says nothing of that
-    auto practice = std::make_shared<Practice>(job.board.practice());
-    practice->open_above = practice->open_harm = 0.9;
-    practice->most_acquitted = 10;
-    practice->most_unexplained = 0.5;
-    job.board.edited_practice = practice;
-    const auto parts = job.board.parts;
-    for (const auto& part : parts)
-        if (part.ref != "F1" && part.ref != "Q1") job = job.with(act(Do::Verdict, part.ref.c_str(), "good"));
+    easily_content(job);
+    job = all_good_but(std::move(job), {"F1", "Q1"});
     const auto a = analyse(job);
     const auto& board = a->replay.board;
     ASSERT_GT(bad(*a, "F1"), 0.99);
@@ -208,9 +212,7 @@ TEST(Judgement, AFuseIsReadWhereNothingTellsOfWhatIsOpen) {
     practice->least_bits = 5;
     practice->open_protector = 0.01;
     job.board.edited_practice = practice;
-    const auto parts = job.board.parts;
-    for (const auto& part : parts)
-        if (part.ref != "F1" && part.ref != "T1") job = job.with(act(Do::Verdict, part.ref.c_str(), "good"));
+    job = all_good_but(std::move(job), {"F1", "T1"});
     practice->open_above = 1;
     const double fuse = analyse(job)->assessment.of(at(job.board, "F1")).readable,
                  other = analyse(job)->assessment.of(at(job.board, "T1")).readable;

@@ -1,0 +1,103 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "advice/unread.h"
+
+#include "belief/belief.h"
+
+#include <algorithm>
+
+namespace ohmo {
+namespace {
+
+// Parts whose short opens this one: the chance.
+std::map<int, double> openers(const belief::Belief& belief, int part) {
+    std::map<int, double> out;
+    const auto& units = belief.model().units;
+    for (int unit : belief.model().units_of[static_cast<std::size_t>(part)])
+        for (int e : belief.net().into[static_cast<std::size_t>(unit)]) {
+            const auto& edge = belief.net().edges[static_cast<std::size_t>(e)];
+            const auto &from = units[static_cast<std::size_t>(edge.parent)], &to = units[static_cast<std::size_t>(edge.child)];
+            if (to.modes[static_cast<std::size_t>(edge.child_mode)].fault.mode != FaultMode::Open ||
+                !from.modes[static_cast<std::size_t>(edge.parent_mode)].conducts)
+                continue;
+            auto& chance = out[from.part];
+            chance = std::max(chance, edge.chance);
+        }
+    return out;
+}
+
+bool may_be_shorted(PartKind kind) {
+    return is_wet_or_solid_electrolytic(kind) || is_diode_like(kind) || kind == PartKind::Ceramic || kind == PartKind::Varistor;
+}
+
+} // namespace
+
+std::vector<int> open_parts(const Assessment& assessment, const Practice& p) {
+    std::vector<int> out;
+    std::vector<const PartBelief*> unlikely;
+    double left = 0;
+    for (const auto& b : assessment.parts) {
+        if (b.bad >= p.open_below) continue;
+        if (b.readable > p.open_above || (b.harm > p.open_harm && b.readable > 0))
+            out.push_back(b.part);
+        else if (b.readable > p.worth_reading) {
+            unlikely.push_back(&b);
+            left += b.readable;
+        }
+    }
+    std::stable_sort(unlikely.begin(), unlikely.end(), [](const PartBelief* a, const PartBelief* b) { return a->readable > b->readable; });
+    for (const auto* b : unlikely) {
+        if (left <= p.most_acquitted) break;
+        out.push_back(b->part);
+        left -= b->readable;
+    }
+    return out;
+}
+
+bool read_alone(const Evidence& evidence, const Query& q) {
+    return std::any_of(evidence.observations.begin(), evidence.observations.end(), [&](const Observation& o) {
+        return o.kind == Seen::Reading && o.query.alone == q.alone && o.query.what == q.what && o.query.red == q.red &&
+               o.query.black == q.black && o.renewed.contains(q.alone) == evidence.renewed.contains(q.alone);
+    });
+}
+
+bool read_across(const Board& board, const Evidence& evidence, int part) {
+    const auto& p = board.part(part);
+    const auto carries = [&](NetId net) {
+        return std::any_of(p.pins.begin(), p.pins.end(), [&](const Pin& pin) {
+            return pin.id == net && !(is_switch_device(p.kind) && (pin.role == "G" || pin.role == "B"));
+        });
+    };
+    return evidence.renewed.contains(part) ||
+           std::any_of(evidence.observations.begin(), evidence.observations.end(),
+                       [&](const Observation& o) { return o.kind == Seen::Reading && carries(o.query.red) && carries(o.query.black); });
+}
+
+bool shares_its_place(const Board& board, const Assessment& assessment, const Evidence& evidence, int part) {
+    const auto& pins = board.part(part).pins;
+    return pins.size() == 2 && std::any_of(assessment.parts.begin(), assessment.parts.end(), [&](const PartBelief& b) {
+               const auto& other = board.part(b.part);
+               return b.part != part && may_be_shorted(other.kind) && other.pins.size() == 2 && other.touches(pins[0].id) &&
+                      other.touches(pins[1].id) && b.proof != Proof::Own && !evidence.renewed.contains(b.part) &&
+                      !evidence.absent.contains(b.part);
+           });
+}
+
+std::map<int, int> may_have_blown(const Board& board, const Assessment& assessment, const Evidence& evidence) {
+    const auto& p = board.practice();
+    std::map<int, std::pair<double, int>> found;
+    for (const auto& b : assessment.parts) {
+        if (b.bad < p.open_below) break; // sorted
+        const auto by = openers(*assessment.belief, b.part);
+        const bool explained =
+            std::any_of(by.begin(), by.end(), [&](const auto& opener) { return assessment.of(opener.first).bad >= p.open_below; });
+        if (explained || evidence.renewed.contains(b.part)) continue;
+        for (const auto& [part, chance] : by)
+            if (chance >= p.may_have_blown && assessment.of(part).proof != Proof::Own && !read_across(board, evidence, part))
+                found[part] = std::max(found[part], {chance, b.part});
+    }
+    std::map<int, int> out;
+    for (const auto& [part, why] : found) out[part] = why.second;
+    return out;
+}
+
+} // namespace ohmo

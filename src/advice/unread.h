@@ -1,0 +1,30 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What is still open, and what was not read by itself and should have been before it is believed. Parts are indices into Board::parts.
+#pragma once
+#include "posterior/assess.h"
+#include "readings/evidence.h"
+
+#include <map>
+#include <vector>
+
+namespace ohmo {
+
+/// Neither bad nor good for certain, less certain where it would take new parts along; and of those that are unlikely each, the likeliest,
+/// where together they hide too much.
+std::vector<int> open_parts(const Assessment& assessment, const Practice& practice);
+
+/// The same quantity at the same pins of the part that `q` reads alone, since it was put in.
+bool read_alone(const Evidence& evidence, const Query& q);
+
+/// Since it was put in, with both leads on its own pins; of a transistor on those that carry its current.
+bool read_across(const Board& board, const Evidence& evidence, int part);
+
+/// Another one that may be shorted stands between the same two nets, and was not read by itself either: what is read there speaks of the
+/// place, and which of them it is was only weighed.
+bool shares_its_place(const Board& board, const Assessment& assessment, const Evidence& evidence, int part);
+
+/// By part that was not read across: what is open, is to be replaced, and may have been opened by a short of it, likeliest where there are
+/// several. Nothing for what a part that is to be replaced as well explains.
+std::map<int, int> may_have_blown(const Board& board, const Assessment& assessment, const Evidence& evidence);
+
+} // namespace ohmo
