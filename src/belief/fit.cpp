@@ -42,6 +42,13 @@ double tails_evidence(const Unknown& u, double value) {
     return u.tails && z > kTailsFrom ? (kTailsFrom * (kTailsFrom - z) + std::log(z / kTailsFrom)) / 2 : 0;
 }
 
+// What an unknown paid for a place that no reading holds it at any more: one that shows "over" once a clamp is out of the way, another that
+// had to be met on the way there. A junction that may not be there at all pays for that no more than there being none.
+double price_unheld(const Unknown& u, double unheld, double variance) {
+    const double paid = unheld * unheld / variance / 2;
+    return u.maybe ? std::min(paid, std::numbers::ln2) : paid;
+}
+
 // What readings have in common through the unknowns; most of an island's unknowns move none of them.
 Eigen::MatrixXd shared(const Eigen::MatrixXd& slopes, const Eigen::VectorXd& variance) {
     std::vector<Eigen::Index> active;
@@ -222,6 +229,9 @@ Fit fit(const Circuit& circuit, const Bench& bench, const std::vector<Unknown>& 
     const Eigen::VectorXd r = best_miss + out.slopes * (best - middle);
     const Eigen::MatrixXd l = out.innovation.matrixL();
     const Eigen::VectorXd e = l.triangularView<Eigen::Lower>().solve(r);
+    const Eigen::VectorXd unheld = best - middle - out.variance.asDiagonal() * (out.slopes.transpose() * out.innovation.solve(r));
+    for (Eigen::Index i = 0; i < unknowns; ++i)
+        out.evidence -= price_unheld(prior[static_cast<std::size_t>(i)], unheld(i), out.variance(i));
     out.residual.resize(seen.size());
     for (std::size_t j = 0; j < seen.size(); ++j) {
         const auto i = static_cast<Eigen::Index>(j);

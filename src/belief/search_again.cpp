@@ -13,6 +13,7 @@ constexpr std::ptrdiff_t kManySlips = 2;
 constexpr int kSettled = 6;          // rounds after which a fit that gave up readings moves no more
 constexpr std::size_t kPaired = 5;   // of the likeliest children
 constexpr std::size_t kInPlace = 10; // of what may stand in a fault's place
+constexpr double kBentAway = 1;      // spreads of a junction that may not be there
 constexpr int kAcross = 16;          // of the likeliest states that have them otherwise than the best
 constexpr int kAcrossRounds = 10, kThereRounds = 3;
 
@@ -204,12 +205,19 @@ bool IslandSearch::put_in_its_place() {
 }
 
 // Whether an input has a clamp to its supply is one spread for most readings; one that shows nothing at two volts says that there is none,
-// and then none is as likely as one. Each alone, the ones that help most first, on the best state.
+// and then none is as likely as one: for the states that it would cost readings as for the best, which may have bent it that far or given
+// the reading up. Each alone, on the best state.
 std::vector<int> IslandSearch::better_without() const {
     if (m_seen.empty() || m_states.empty()) return {};
     const State& best = *best_state();
     Fit around = fit_of(best, 0);
-    if (std::count(around.slipped.begin(), around.slipped.end(), 1) == 0) return {};
+    const auto bent_away = [&](std::size_t k) {
+        const auto& healthy = m_island.prior[k];
+        return healthy.maybe && around.values[k] < healthy.middle - kBentAway * healthy.spread;
+    };
+    bool any_bent = false;
+    for (std::size_t k = 0; k < m_island.prior.size(); ++k) any_bent |= bent_away(k);
+    if (!any_bent && std::count(around.slipped.begin(), around.slipped.end(), 1) == 0) return {};
     // A fit that gives up a reading may not be the best of this state: what is gained counts from there.
     double evidence = std::max({around.evidence, best.evidence, fit_of(best, kSettled).evidence});
     auto prior = prior_of(best.mode);
@@ -218,7 +226,8 @@ std::vector<int> IslandSearch::better_without() const {
     for (std::size_t k = 0; k < prior.size(); ++k) {
         const auto& healthy = m_island.prior[k];
         if (!healthy.maybe || std::find(out.begin(), out.end(), static_cast<int>(k)) != out.end()) continue;
-        bool moves = false;
+        const bool bent = bent_away(k);
+        bool moves = bent;
         for (std::size_t j = 0; j < m_seen.size(); ++j)
             moves |= std::fabs(around.slopes(static_cast<Eigen::Index>(j), static_cast<Eigen::Index>(k))) * healthy.spread >
                      kMoves * m_seen[j].touch.noise;
@@ -228,7 +237,7 @@ std::vector<int> IslandSearch::better_without() const {
         auto start = around.values;
         start[k] = kLnNoJunction;
         Fit other = fit(m_island.circuit, m_bench, without, start, m_seen, m_options);
-        if (other.evidence < evidence + kBetterFit) continue;
+        if (other.evidence < evidence + (bent ? 0 : kBetterFit)) continue;
         evidence = other.evidence;
         around = std::move(other);
         prior = std::move(without);
