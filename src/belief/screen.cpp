@@ -42,16 +42,18 @@ Whereabouts Whereabouts::of(const Circuit& c, std::size_t unknowns) {
 Screen::Screen(const Circuit& circuit, const Whereabouts& where, const Bench& bench, const std::vector<Unknown>& prior,
                const std::vector<Sight>& seen, const Fit& base)
     : m_circuit(circuit), m_where(where), m_bench(bench), m_prior(prior), m_seen(seen), m_base(base),
-      m_network(circuit, bench.out, bench.meters, base.values) {
+      m_network(circuit, bench.out, bench.meters, base.values), m_paths(seen.size() * circuit.conductors.size()) {
     if (seen.empty()) return;
     Eigen::VectorXd away(static_cast<Eigen::Index>(prior.size()));
     for (std::size_t i = 0; i < prior.size(); ++i) away(static_cast<Eigen::Index>(i)) = base.values[i] - prior[i].middle;
     m_innovation = base.slopes * away;
     for (std::size_t j = 0; j < seen.size(); ++j)
         m_innovation(static_cast<Eigen::Index>(j)) += base.slipped[j] != 0 ? 0 : base.residual[j] * seen[j].touch.noise;
-    m_misfit = m_innovation.dot(base.innovation.solve(m_innovation));
+    m_misfit = misfit(m_innovation);
     m_ln_determinant = 2 * base.innovation.matrixLLT().diagonal().array().log().sum();
 }
+
+double Screen::misfit(const Eigen::VectorXd& innovation) const { return m_base.innovation.matrixL().solve(innovation).squaredNorm(); }
 
 Screen::Solved& Screen::solved(const std::vector<Override>& values, double z) {
     std::vector<double> key;
@@ -79,6 +81,16 @@ double Screen::left(std::size_t reading, const Forecast& f) const {
     return touch.at_least ? std::max(0.0, touch.y - f.y) : touch.y - f.y;
 }
 
+const Screen::Path& Screen::path(std::size_t reading, int conductor) {
+    auto& there = m_paths[reading * m_circuit.conductors.size() + static_cast<std::size_t>(conductor)];
+    if (there) return *there;
+    const auto& f = *m_base.forecasts[reading];
+    const auto& c = m_circuit.conductors[static_cast<std::size_t>(conductor)];
+    there = {std::max(0.0, m_network.between(m_seen[reading].place, f, c.a, c.b)),
+             -(f.pull(c.a) - f.pull(c.b)) * (f.volts(c.a) - f.volts(c.b))};
+    return *there;
+}
+
 std::optional<double> Screen::moved_direct(std::size_t reading, const Override& value, double to) {
     const auto& place = m_seen[reading].place;
     const auto& f = *m_base.forecasts[reading];
@@ -88,9 +100,9 @@ std::optional<double> Screen::moved_direct(std::size_t reading, const Override& 
         if (out_of(reading, c.unit)) continue;
         const double more = siemens(to) - siemens(at(value.unknown));
         if (std::fabs(more) < kLeastAmps) continue;
-        const double across = std::max(0.0, m_network.between(place, f, c.a, c.b));
-        const double pivot = 1 + more * across;
-        double dv = -(f.pull(c.a) - f.pull(c.b)) * (f.volts(c.a) - f.volts(c.b)) * more;
+        const Path& there = path(reading, e);
+        const double pivot = 1 + more * there.across;
+        double dv = there.volts * more;
         const double v = std::max(1e-9, std::fabs(f.volts(place.red) - f.volts(place.black))), ohms = std::max(f.value, kLeastOhms);
         if (pivot < kLeastPivot) { // opened, and hardly any way round: the sum has lost its digits
             if (std::fabs(dv) > kNegligible * v * kRoundPivot) return std::nullopt;
@@ -237,7 +249,7 @@ double Screen::gain_solved(const std::vector<Override>& values, const std::vecto
     s.diagonal() += noise2;
     const Eigen::LLT<Eigen::MatrixXd> factored(s);
     const double ln_determinant = 2 * factored.matrixLLT().diagonal().array().log().sum();
-    return 0.5 * (m_misfit - r.dot(factored.solve(r)) + m_ln_determinant - ln_determinant);
+    return 0.5 * (m_misfit - factored.matrixL().solve(r).squaredNorm() + m_ln_determinant - ln_determinant);
 }
 
 std::vector<Override> Screen::let_go(const std::vector<Override>& values) const {
@@ -273,8 +285,7 @@ double Screen::gain(const std::vector<Override>& values) {
                        : z == 0                     ? *about[reading]
                                                     : moved_about(reading, values, z).value_or(*about[reading]);
             }
-            const Eigen::VectorXd e = innovation - d;
-            const double gained = 0.5 * (m_misfit - e.dot(m_base.innovation.solve(e))) - 0.5 * z * z;
+            const double gained = 0.5 * (m_misfit - misfit(innovation - d)) - 0.5 * z * z;
             if (gained <= best) return false;
             best = gained;
             best_z = z;

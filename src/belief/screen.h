@@ -45,6 +45,13 @@ private:
         std::unique_ptr<Network> network;
         std::map<std::size_t, Forecast> forecasts;
     };
+    /// What a conductor is to a direct reading.
+    struct Path {
+        double across = 0; ///< ohms between its ends, junctions as they conduct there
+        double volts = 0;  ///< at the leads, for a siemens more of it, as long as that changes little
+    };
+    const Path& path(std::size_t reading, int conductor);
+    double misfit(const Eigen::VectorXd& innovation) const;
     Solved& solved(const std::vector<Override>& values, double z);
     const Forecast& solved_reading(Solved& there, std::size_t reading);
     double left(std::size_t reading, const Forecast& f) const; ///< of what was read, on its axis
@@ -65,6 +72,7 @@ private:
     const std::vector<Sight>& m_seen;
     const Fit& m_base;
     Network m_network;
+    std::vector<std::optional<Path>> m_paths; ///< by reading and conductor, as they are asked for
     Eigen::VectorXd m_innovation;
     double m_misfit = 0, m_ln_determinant = 0;
     std::map<std::vector<double>, Solved> m_solved; ///< by unknowns and their values
