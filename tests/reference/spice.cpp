@@ -124,6 +124,22 @@ std::optional<SpiceRun> spice_transient(const Netlist& net, const std::vector<So
     }
     for (int n = 0; n < net.nodes; ++n)
         if (n != ground) lines.push_back(fmt::format("rg{} {} 0 1e11", n, spice_node(n)));
+    std::vector<std::string> vectors;
+    for (int n : nodes)
+        if (n != ground) vectors.push_back(spice_node(n));
+    auto run = spice_transient_of_deck(lines, seconds, longest, vectors, options);
+    if (!run) return std::nullopt;
+    SpiceRun out{std::move(run->seconds), {}};
+    for (int n : nodes)
+        if (n == ground)
+            out.volts[n].assign(out.seconds.size(), 0.0);
+        else
+            out.volts[n] = run->values.at(spice_node(n));
+    return out;
+}
+
+std::optional<DeckRun> spice_transient_of_deck(const std::vector<std::string>& lines, double seconds, double longest,
+                                               const std::vector<std::string>& vectors, const std::string& options) {
     if (!run(lines, options, fmt::format("tran {:.9g} {:.9g} 0 {:.9g} uic", longest, seconds, longest))) return std::nullopt;
     const auto read = [&](const std::string& vector, std::vector<double>& into) {
         const auto* v = vector_of(vector);
@@ -131,14 +147,10 @@ std::optional<SpiceRun> spice_transient(const Netlist& net, const std::vector<So
         into.assign(v->v_realdata, v->v_realdata + v->v_length);
         return v->v_length > 1;
     };
-    SpiceRun out;
-    if (!read("time", out.seconds)) return std::nullopt;
-    for (int n : nodes)
-        if (n == ground)
-            out.volts[n].assign(out.seconds.size(), 0.0);
-        else if (!read(spice_node(n), out.volts[n]))
-            return std::nullopt;
-    if (out.seconds.back() < seconds * 0.999) return std::nullopt;
+    DeckRun out;
+    if (!read("time", out.seconds) || out.seconds.back() < seconds * 0.999) return std::nullopt;
+    for (const auto& name : vectors)
+        if (!read(name, out.values[name])) return std::nullopt;
     return out;
 }
 

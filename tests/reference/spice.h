@@ -40,4 +40,14 @@ std::optional<SpiceRun> spice_transient(const Netlist& net, const std::vector<So
                                         int ground, double seconds, double longest, const std::vector<int>& nodes,
                                         const std::string& options = "reltol=1e-5 abstol=1e-12 vntol=1e-7 gmin=1e-15 itl4=200 method=gear");
 
+struct DeckRun {
+    std::vector<double> seconds;
+    std::map<std::string, std::vector<double>> values; ///< by the vector's name: a node, or "v1#branch"
+};
+
+/// A transient of a circuit written out by hand, from the initial conditions in it; every step at most `longest`.
+std::optional<DeckRun> spice_transient_of_deck(const std::vector<std::string>& lines, double seconds, double longest,
+                                               const std::vector<std::string>& vectors,
+                                               const std::string& options = "reltol=1e-5 abstol=1e-9 vntol=1e-6 itl4=200 method=gear");
+
 } // namespace ohmo::test
