@@ -28,8 +28,10 @@ double brings_about(const Practice& p, const std::string& word, const Behaviour&
         for (const bool open : {false, true}) most = std::max(most, symptom_chance(p, word, {static_cast<Running>(r), true, open}));
     if (most <= normal) return 0;
     const double fits = std::clamp((symptom_chance(p, word, behaviour) - normal) / (most - normal), 0.0, 1.0);
-    // Customers' words are loose: a unit that does not run as it should is complained of in any of them.
-    return behaviour.running == Running::Normal ? fits : std::max(fits, p.loose_words);
+    // Customers' words are loose: a unit that does not run as it should is complained of in any of them; dead is seldom one that hums.
+    if (behaviour.running == Running::Normal) return fits;
+    const bool runs = behaviour.running == Running::Weak || behaviour.running == Running::High;
+    return std::max(fits, runs && word == "dead" ? p.loose_dead : p.loose_words);
 }
 
 class ComplaintMaker {

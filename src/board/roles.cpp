@@ -72,8 +72,18 @@ std::vector<char> wound_nets(const Board& board) {
     return out;
 }
 
+// A capacitor that lifts a chip's supply above what a switch and a coil share: filled through a diode from a supply that stands still.
+bool rides_on_the_switch(const Board& board, const Part& capacitor, const std::vector<char>& wound) {
+    const NetId plus = capacitor.net("+");
+    const auto still = [&](NetId net) { return net >= 0 && wound[static_cast<std::size_t>(net)] == 0; };
+    return still(plus) &&
+           std::any_of(board.parts.begin(), board.parts.end(), [&](const Part& p) { return is_controller(p.kind) && p.touches(plus); }) &&
+           std::any_of(board.parts.begin(), board.parts.end(),
+                       [&](const Part& p) { return is_diode_like(p.kind) && p.net("K") == plus && still(p.net("A")); });
+}
+
 // By net: a rail or its return, an end of the bulk capacitor, or whatever else has a reservoir on it. A polarised capacitor from what a
-// switch and an inductor share to another inductor couples them.
+// switch and an inductor share to another inductor couples them; one that feeds the driver of the switch rides on that net.
 std::vector<char> supplies(const Board& board, const BoardRoles& t) {
     std::vector<char> out(board.nets.size(), 0);
     const auto mark = [&](NetId net) {
@@ -98,6 +108,10 @@ std::vector<char> supplies(const Board& board, const BoardRoles& t) {
         const bool loose =
             plus >= 0 && minus >= 0 && known[static_cast<std::size_t>(plus)] == 0 && known[static_cast<std::size_t>(minus)] == 0;
         if (loose && wound[static_cast<std::size_t>(plus)] != 0 && wound[static_cast<std::size_t>(minus)] != 0 && switched(plus)) continue;
+        if (loose && wound[static_cast<std::size_t>(minus)] != 0 && switched(minus) && rides_on_the_switch(board, part, wound)) {
+            mark(plus);
+            continue;
+        }
         for (const auto& pin : part.pins) mark(pin.id);
     }
     return out;

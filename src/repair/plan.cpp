@@ -121,9 +121,19 @@ private:
         victims.insert(victims.end(), m_roles.drive.begin(), m_roles.drive.end());
         if (m_roles.controller >= 0) victims.push_back(m_roles.controller);
         for (int part : victims)
-            if (is_resistor_like(m_board.part(part).kind) || is_diode_like(m_board.part(part).kind) ||
-                is_controller(m_board.part(part).kind))
+            if (!lies_across(part) && (is_resistor_like(m_board.part(part).kind) || is_diode_like(m_board.part(part).kind) ||
+                                       is_controller(m_board.part(part).kind)))
                 add(part, m_assessment.of(part).bad, ReplaceReason::Consequence, sw, m_renewed.contains(part));
+    }
+
+    // A start resistor from what feeds a switch to its base: what shorts the switch takes the volts off it.
+    bool lies_across(int part) const {
+        const Part& one = m_board.part(part);
+        if (!is_resistor_like(one.kind)) return false;
+        return one.touches(m_roles.hv) || std::any_of(m_roles.switches.begin(), m_roles.switches.end(), [&](int sw) {
+                   const Part& device = m_board.part(sw);
+                   return one.touches(device.net("D")) || one.touches(device.net("C"));
+               });
     }
 
     void families() {

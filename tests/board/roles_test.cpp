@@ -181,6 +181,14 @@ TEST(Roles, ACouplingCapacitorMakesNoSupply) {
     EXPECT_TRUE(find_roles(b).is_power_device(at(b, "Q1")));
 }
 
+// The driver of an upper switch is fed from an electrolytic that rides on what it switches: no reservoir there.
+TEST(Roles, ABootstrapCapacitorMakesNoSupply) {
+    const Board b = board({"C1 electrolytic 330u +=DC -=0V", "Q1 igbt - C=DC G=G1 E=MOT", "D1 diode 600V A=0V K=MOT",
+                           "L1 inductor 2m 1=MOT 2=OUT", "R1 resistor 33 1=GO 2=G1", "U1 controller - VCC=BST GND=MOT OUT=GO IN=IN",
+                           "C2 electrolytic 22u +=BST -=MOT", "D2 diode 600V A=V15 K=BST", "C3 electrolytic 100u +=V15 -=0V"});
+    EXPECT_TRUE(find_roles(b).is_power_device(at(b, "Q1")));
+}
+
 // A half-bridge that drives itself: between the switch node and the winding that carries the power stands another transformer's winding,
 // and each emitter goes to the node through a resistor.
 TEST(Roles, SwitchesBehindWhatCarriesTheWindingsCurrent) {

@@ -101,6 +101,16 @@ TEST(Plan, HalfWayDemo) {
     EXPECT_EQ(line(a->plan, "C16"), nullptr); // nothing needless
 }
 
+// The base resistors and pull-downs carried the surge; the 330 kilohm that start it lie across what is shorted.
+TEST(Plan, StartResistorsDoNotGoWithTheSwitch) {
+    const auto a = analyse(discharged("bd2-self-oscillating").with(alone("ohms", "Q2", 0.2)).with(alone("ohms", "Q1", 0.2)));
+    for (const char* ref : {"R4", "R5", "R7", "R8"}) {
+        ASSERT_NE(line(a->plan, ref), nullptr) << ref;
+        EXPECT_EQ(line(a->plan, ref)->reason, ReplaceReason::Consequence) << ref;
+    }
+    for (const char* ref : {"R6", "R9"}) EXPECT_EQ(line(a->plan, ref), nullptr) << ref;
+}
+
 TEST(Plan, SchoolsWiden) {
     const auto a = analyse(demo("rb6-half-way"));
     const auto stock = parse_stock(*RealDisk().read(data() / "parts-drawer.csv", 1 << 20), "x");
