@@ -126,13 +126,15 @@ private:
                 add(part, m_assessment.of(part).bad, ReplaceReason::Consequence, sw, m_renewed.contains(part));
     }
 
-    // A start resistor from what feeds a switch to its base: what shorts the switch takes the volts off it.
+    // A start resistor from a switch's collector to its base: what shorts the switch takes the volts off it.
     bool lies_across(int part) const {
         const Part& one = m_board.part(part);
-        if (!is_resistor_like(one.kind)) return false;
-        return one.touches(m_roles.hv) || std::any_of(m_roles.switches.begin(), m_roles.switches.end(), [&](int sw) {
+        return is_resistor_like(one.kind) && std::any_of(m_roles.switches.begin(), m_roles.switches.end(), [&](int sw) {
                    const Part& device = m_board.part(sw);
-                   return one.touches(device.net("D")) || one.touches(device.net("C"));
+                   const auto between = [&](const char* a, const char* b) {
+                       return one.touches(device.net(a)) && one.touches(device.net(b));
+                   };
+                   return between("D", "G") || between("C", "B") || between("C", "G");
                });
     }
 
