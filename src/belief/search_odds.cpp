@@ -85,7 +85,8 @@ void IslandSearch::base_leaves() {
     }
 }
 
-// What the parts of a circle that stand have to give back: one by one, each would count the others as its cause.
+// What the parts of a circle that stand have to give back: one by one, each would count the others as its cause. Each in the mode in which
+// it stands: two capacitors that short each other do not do so because one of them is dry.
 double IslandSearch::circles(const State& state, int age) const {
     std::map<int, std::vector<std::size_t>> standing;
     for (std::size_t i = 0; i < state.mode.size(); ++i)
@@ -99,20 +100,20 @@ double IslandSearch::circles(const State& state, int age) const {
         std::vector<double> own;
         std::vector<std::vector<double>> by(n, std::vector<double>(n, 0));
         for (std::size_t j = 0; j < n; ++j) {
-            const int u = m_island.units[positions[j]];
-            const auto& into = m_net.into[static_cast<std::size_t>(u)];
-            const auto fine = [&](bool with_equals) {
+            const auto mode = state.mode[positions[j]];
+            const auto& into = m_net.into[static_cast<std::size_t>(m_island.units[positions[j]])];
+            const auto in_its_mode = [&](bool with_equals) {
                 const auto counted = [&](int parent) {
                     return with_equals || m_net.circle[static_cast<std::size_t>(parent)] != c ? mode_of(&state, parent) : 0;
                 };
                 chances(positions[j], age, counted, at);
-                return at[0];
+                return at[mode];
             };
-            out -= std::log(1 - fine(true) + 1e-12);
-            own.push_back(1 - fine(false));
+            out -= std::log(in_its_mode(true) + 1e-12);
+            own.push_back(in_its_mode(false));
             for (int e : into) {
                 const auto& edge = m_net.edges[static_cast<std::size_t>(e)];
-                if (mode_of(&state, edge.parent) != edge.parent_mode) continue;
+                if (edge.child_mode != mode || mode_of(&state, edge.parent) != edge.parent_mode) continue;
                 for (std::size_t i = 0; i < n; ++i)
                     if (m_island.units[positions[i]] == edge.parent) by[i][j] = 1 - (1 - by[i][j]) * (1 - edge.chance);
             }
