@@ -14,6 +14,7 @@ namespace ohmo {
 namespace {
 
 constexpr double kPrimaryTurns = 1000;
+constexpr double kPowerWatts = 1; // from which a resistor at an emitter is there for the current, not for a bias
 
 class Taker {
 public:
@@ -74,8 +75,29 @@ private:
         return false;
     }
 
+    bool stands_still(NetId net) const {
+        return net == m_roles.hv || net == m_roles.primary_ground ||
+               std::any_of(m_board.rails.begin(), m_board.rails.end(),
+                           [&](const Rail& r) { return net == r.net_id || net == r.return_id; });
+    }
+
+    // From a source or emitter, which is no supply itself, to a supply: whatever the transistor passes goes through it, if it passes power
+    // or the resistor is made for some.
+    bool carries_the_current(const Part& part) const {
+        if (part.pins.size() != 2) return false;
+        for (int i = 0; i < static_cast<int>(m_board.parts.size()); ++i) {
+            const Part& device = m_board.part(i);
+            if (!is_switch_device(device.kind)) continue;
+            const bool power = m_roles.is_pass(i) || m_roles.is_power_device(i) || m_roles.is_leg(i);
+            const NetId end = device.net(device.net("S") >= 0 ? "S" : "E");
+            if (stands_still(end) || !on(part, end) || (!power && part.watts.value_or(0) < kPowerWatts)) continue;
+            if (stands_still(part.pins[part.pins[0].id == end ? 1 : 0].id)) return true;
+        }
+        return false;
+    }
+
     double ohms(int index, const Part& part) const {
-        if (joins(part, m_roles.source, m_roles.primary_ground)) return m_p.taken_sense_ohms;
+        if (joins(part, m_roles.source, m_roles.primary_ground) || carries_the_current(part)) return m_p.taken_sense_ohms;
         if (starts_a_switch(part)) return m_p.taken_feed_ohms;
         if (holds(m_roles.drive_path, index)) return m_p.taken_drive_ohms;
         if (holds(m_roles.drive, index)) return m_p.taken_pull_down_ohms;

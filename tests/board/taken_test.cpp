@@ -75,6 +75,16 @@ TEST(TakenValues, BelowTheSwitchAndInFrontOfTheGate) {
     EXPECT_GT(taken("C5"), taken("C8")); // bulk over controller supply
 }
 
+// What a transistor passes goes through it: a fraction of an ohm, not the kilohms of a resistor of which nothing is known.
+TEST(TakenValues, ResistorsAtAnEmitterCarryItsCurrent) {
+    Board b = ohmo::test::demo("fd1-linear").board;
+    for (const char* ref : {"R2", "R3", "R8"}) b.parts[static_cast<std::size_t>(ohmo::test::at(b, ref))].value.clear();
+    ohmo::take_values(b);
+    EXPECT_LT(b.part(ohmo::test::at(b, "R2")).taken_for.value_or(1e9), 5); // emitter resistor of the pass transistor
+    EXPECT_GT(b.part(ohmo::test::at(b, "R3")).taken_for.value_or(0), 20);  // from its base
+    EXPECT_GT(b.part(ohmo::test::at(b, "R8")).taken_for.value_or(0), 20);  // of a lamp
+}
+
 // From the bulk rail to a base, and from a transistor's own collector to its base: what gets it going, hundreds of kilohms.
 TEST(TakenValues, ResistorsThatStartASwitchAreNoDrive) {
     Board b = ohmo::test::demo("bd2-self-oscillating").board;
