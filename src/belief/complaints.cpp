@@ -13,6 +13,7 @@ namespace ohmo::belief {
 namespace {
 
 constexpr double kHalfOfTolerance = 0.5; // one deviation of a rail that is right
+constexpr double kHardlySaid = 15;       // times less
 constexpr double kAsGoodAsSound = 1.5;   // nats: a sound board explains a live reading as well as any fault
 
 // Something that happened, once: nobody says so of a unit that only runs badly.
@@ -34,6 +35,17 @@ double brings_about(const Practice& p, const std::string& word, const Behaviour&
     return std::max(fits, runs && word == "dead" ? p.loose_dead : p.loose_words);
 }
 
+// What a unit that gets no volts, or blows its fuse, is hardly said to do: it hums, ticks, sags. By the table of words: said most of one
+// that starts, and of this state so many times less.
+bool tells_that_it_starts(const Practice& p, const std::string& word, Running state) {
+    const auto found = p.symptoms.find(word);
+    if (found == p.symptoms.end()) return false;
+    const auto& chance = found->second;
+    const auto most = std::max_element(chance.begin(), chance.end());
+    return most - chance.begin() >= static_cast<std::ptrdiff_t>(Running::Hiccup) &&
+           chance[static_cast<std::size_t>(state)] * kHardlySaid <= *most;
+}
+
 class ComplaintMaker {
 public:
     ComplaintMaker(const Model& model, const Board& board, const BoardRoles& roles, const std::vector<std::vector<char>>& violent,
@@ -49,6 +61,7 @@ public:
         m_seen = &evidence.observations;
         for (const auto& o : evidence.observations)
             if (o.kind == Seen::Symptom && told_of_running(m_p, o.word)) word(o);
+        for (const Running state : {Running::NoInput, Running::BlowsFuse}) started(state);
         for (const auto& o : evidence.observations)
             if (o.kind == Seen::LiveVolts || o.kind == Seen::LiveRipple) under_power(o);
         for (auto& c : m_out.list) outside(c, evidence);
@@ -111,6 +124,18 @@ private:
             b.violent = m_violent[u][m] != 0;
             if (b.running == Running::BlowsFuse) b.fuse_open = true; // and with it the fuse
             chance = std::min(chance, gone(u, m, o) ? 0.0 : word_chance(o.word, u, m, b));
+        });
+    }
+
+    // It was heard or seen to start: something that lets nothing in, or blows the fuse, came afterwards or the words are not to be trusted.
+    void started(Running state) {
+        const auto told = std::find_if(m_seen->begin(), m_seen->end(), [&](const Observation& o) {
+            return o.kind == Seen::Symptom && o.renewed.empty() && tells_that_it_starts(m_p, o.word, state);
+        });
+        if (told == m_seen->end()) return;
+        for_each_mode([&](std::size_t u, std::size_t m) {
+            if (!gone(u, m, *told) && m_alone.behaviour(m_model.units[u].modes[m].fault).running == state)
+                m_out.ln_spared[u][m] += std::log(m_p.broken_since);
         });
     }
 

@@ -486,3 +486,18 @@ TEST(Judgement, CapacitanceIsAskedForWhereEsrIsHidden) {
     }
     ADD_FAILURE() << "never asked";
 }
+
+// A supply that hums, sags or ticks gets its volts: nobody looks at its mains fuse first. One that is dead may well have lost it.
+TEST(Judgement, WhatIsSaidToHumHasAWholeFuse) {
+    for (const char* board : {"fd1-linear", "rb6-fresh", "sw3-flyback-integrated"}) {
+        const auto dead = analyse(discharged(board).with(symptom("dead")));
+        const auto told = [&](const char* word) { return analyse(discharged(board).with(symptom(word))); };
+        for (const char* word : {"hum", "weak-under-load", "ticking"}) {
+            const auto a = told(word);
+            EXPECT_LT(bad(*a, "F1"), 0.4 * bad(*dead, "F1")) << board << " " << word;
+            ASSERT_FALSE(a->next.acts.empty());
+            EXPECT_NE(a->next.acts.front().part, at(a->replay.board, "F1")) << board << " " << word;
+        }
+        EXPECT_GT(bad(*told("fuse-blows"), "F1"), 0.5 * bad(*dead, "F1")) << board;
+    }
+}
