@@ -169,7 +169,7 @@ TEST(Record, IsWrittenForPeople) {
 
 // Before anything is read a chain of three in a hundred is no finding; where its parts are bad it is.
 TEST(Record, FindsNothingBeforeItIsFound) {
-    const auto early = record_markdown(*analyse(discharged("cr8-buck").with(symptom("dead")))),
+    const auto early = record_markdown(*analyse(discharged("cr8-buck").with(act(Do::Symptom, "", "dead")))),
                later = record_markdown(*analyse(demo("rb6-half-way")));
     EXPECT_NE(early.find("Nothing is settled yet. Suspect:"), std::string::npos);
     EXPECT_EQ(early.find("chain of events"), std::string::npos);
