@@ -179,7 +179,7 @@ TEST_F(Rounds, AGoodUnitThatIsNotThereIsNamed) {
 
 TEST_F(Rounds, AShortHuntLogsAlongTheRail) {
     disk.memory.files["/jobs/low.ohmo.json"] =
-        with_all(discharged("rb6-fresh"), {act(Do::Symptom, "", "ticking"), read("ohms", "+12V", "0V", 0.4)}).text();
+        with_all(discharged("rb6-fresh"), {act(Do::Symptom, "", "ticking"), act(Do::Pull, "J2"), read("ohms", "+12V", "0V", 0.4)}).text();
     open("/jobs/low.ohmo.json");
     find<QAction>("action-hunt")->trigger();
     EXPECT_TRUE(find<QComboBox>("hunt-rail")->currentText().startsWith(QStringLiteral("+12V")));
