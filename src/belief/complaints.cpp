@@ -35,15 +35,25 @@ double brings_about(const Practice& p, const std::string& word, const Behaviour&
     return std::max(fits, runs && word == "dead" ? p.loose_dead : p.loose_words);
 }
 
-// What a unit that gets no volts, or blows its fuse, is hardly said to do: it hums, ticks, sags. By the table of words: said most of one
-// that starts, and of this state so many times less.
-bool tells_that_it_starts(const Practice& p, const std::string& word, Running state) {
+// Of what a unit is said most, by the table of words; nothing for a word that is in none.
+std::optional<Running> said_most_of(const Practice& p, const std::string& word) {
     const auto found = p.symptoms.find(word);
-    if (found == p.symptoms.end()) return false;
-    const auto& chance = found->second;
-    const auto most = std::max_element(chance.begin(), chance.end());
-    return most - chance.begin() >= static_cast<std::ptrdiff_t>(Running::Hiccup) &&
-           chance[static_cast<std::size_t>(state)] * kHardlySaid <= *most;
+    if (found == p.symptoms.end()) return std::nullopt;
+    return static_cast<Running>(std::max_element(found->second.begin(), found->second.end()) - found->second.begin());
+}
+
+bool tells_that_it_does_not_start(const Practice& p, const std::string& word) {
+    const auto most = said_most_of(p, word);
+    return most && *most < Running::Hiccup;
+}
+
+// It hums, ticks, sags: said most of a unit that starts, and of one in this state, which lets nothing in or blows its fuse, so many times
+// less.
+bool tells_that_it_starts(const Practice& p, const std::string& word, Running state) {
+    const auto most = said_most_of(p, word);
+    if (!most || *most < Running::Hiccup) return false;
+    const auto& chance = p.symptoms.find(word)->second;
+    return chance[static_cast<std::size_t>(state)] * kHardlySaid <= chance[static_cast<std::size_t>(*most)];
 }
 
 class ComplaintMaker {
@@ -127,12 +137,16 @@ private:
         });
     }
 
-    // It was heard or seen to start: something that lets nothing in, or blows the fuse, came afterwards or the words are not to be trusted.
+    // It was heard or seen to start, and nobody says that it died of it: something that lets nothing in, or blows the fuse, came afterwards
+    // or the words are not to be trusted.
     void started(Running state) {
-        const auto told = std::find_if(m_seen->begin(), m_seen->end(), [&](const Observation& o) {
-            return o.kind == Seen::Symptom && o.renewed.empty() && tells_that_it_starts(m_p, o.word, state);
-        });
-        if (told == m_seen->end()) return;
+        const Observation* told = nullptr;
+        for (const auto& o : *m_seen) {
+            if (o.kind != Seen::Symptom) continue;
+            if (is_event(o.word) || tells_that_it_does_not_start(m_p, o.word)) return;
+            if (told == nullptr && tells_that_it_starts(m_p, o.word, state)) told = &o;
+        }
+        if (told == nullptr) return;
         for_each_mode([&](std::size_t u, std::size_t m) {
             if (!gone(u, m, *told) && m_alone.behaviour(m_model.units[u].modes[m].fault).running == state)
                 m_out.ln_spared[u][m] += std::log(m_p.broken_since);

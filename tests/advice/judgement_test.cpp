@@ -499,5 +499,7 @@ TEST(Judgement, WhatIsSaidToHumHasAWholeFuse) {
             EXPECT_NE(a->next.acts.front().part, at(a->replay.board, "F1")) << board << " " << word;
         }
         EXPECT_GT(bad(*told("fuse-blows"), "F1"), 0.5 * bad(*dead, "F1")) << board;
+        const auto since = analyse(discharged(board).with(symptom("ticking")).with(symptom("dead"))); // it ticked, then it died
+        EXPECT_GT(bad(*since, "F1"), 0.5 * bad(*dead, "F1")) << board;
     }
 }
