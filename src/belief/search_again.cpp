@@ -157,8 +157,8 @@ bool IslandSearch::take_better(State& state, Fit done) {
 }
 
 // A fault may have been found first where another, as likely or more, shows the same: a capacitor for the switch behind a winding. Each of
-// those takes its place, since both at once fit no better and none at all leads uphill; one that was tried from elsewhere and fits worse,
-// from what is learned by now. Whether something better was found.
+// those takes its place, since both at once fit no better and none at all leads uphill, also where it stands already, otherwise broken; one
+// that was tried from elsewhere and fits worse, from what is learned by now. Whether something better was found.
 bool IslandSearch::put_in_its_place() {
     if (m_seen.empty()) return false;
     const State base = *best_state();
@@ -174,9 +174,7 @@ bool IslandSearch::put_in_its_place() {
     for (std::size_t i = 0; i < base.mode.size(); ++i) {
         if (base.mode[i] == m_best_alone[i] || change(i, m_best_alone[i], base.mode[i]).empty()) continue;
         for (std::size_t k = 0; k < base.mode.size(); ++k) {
-            const bool free =
-                base.mode[k] == m_best_alone[k] || change(k, m_best_alone[k], base.mode[k]).empty(); // one that no reading shows
-            if (k == i || m_enumerated[k] == 0 || !free || !both_move_one(i, k)) continue;
+            if (k == i || m_enumerated[k] == 0 || !both_move_one(i, k)) continue;
             for (int m = 0; m < static_cast<int>(unit(k).modes.size()); ++m) {
                 if (m == base.mode[k] || change(k, base.mode[k], m).empty()) continue;
                 State trial;

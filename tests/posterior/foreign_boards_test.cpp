@@ -237,3 +237,13 @@ TEST(ForeignBoards, ASwitchAndTheSenseResistorThatItTookAlong) {
     EXPECT_GT(bad(*a, "V2"), 0.98);
     EXPECT_GT(bad(*a, "R3"), 0.5);
 }
+
+// 0.6 ohm across the bulk capacitor, a shorted switch below it and the bridge through: one leg of the bridge shows all of it, found where
+// the capacitor and the bridge's other leg stood first. The last reading, of a start resistor by itself, says nothing of either.
+TEST(ForeignBoards, TheBridgeInTheCapacitorsPlace) {
+    const Job job = foreign("bobbin-dresser");
+    const auto a = analyse(job);
+    EXPECT_GT(bad(*a, "BR1"), 0.95);
+    EXPECT_GT(bad(*a, "Q2"), 0.95);
+    EXPECT_LT(bad(*a, "C2"), 0.3);
+}
