@@ -40,6 +40,7 @@ struct NextAct {
     std::vector<int> to_lift{}; ///< parts to be lifted for it that are not now
     std::vector<int> through{}; ///< parts in series between the leads that it proves in one go, if it is of that kind
     double bits = 0, minutes = 1;
+    double after = 0;          ///< minutes that are still to be spent on its part once it is done, on average
     std::vector<Band> bands{}; ///< by rising value, over-range last
     bool four_wires = false;   ///< with the meter that resolves milliohms
     bool again = false;        ///< it was taken once and says other than the leading story
@@ -47,7 +48,7 @@ struct NextAct {
     bool differs = false;      ///< the story takes its part for sound, but far off its value
     int blew = -1;             ///< part that is open, and that a short of this one may have opened
     bool routine = false;      ///< nothing promises much: part by part, best first
-    double rate() const { return bits / minutes; }
+    double rate() const { return bits / (minutes + after); }
 };
 
 enum class StopReason {

@@ -26,7 +26,7 @@ struct Condition {
 using WordChance = std::function<double(const std::string& word, const Condition& condition)>;
 
 // Splits the odds by one part's condition.
-NextAct act_of(const Assessment& assessment, Act act, int part, double minutes, const std::vector<std::string>& words,
+NextAct act_of(const Practice& p, const Assessment& assessment, Act act, int part, double minutes, const std::vector<std::string>& words,
                const WordChance& chance) {
     std::map<Condition, double> mass;
     const auto& belief = *assessment.belief;
@@ -36,10 +36,10 @@ NextAct act_of(const Assessment& assessment, Act act, int part, double minutes, 
     for (int u : belief.model().units_of[static_cast<std::size_t>(part)]) {
         const auto& unit = belief.model().units[static_cast<std::size_t>(u)];
         for (std::size_t m = 1; m < unit.modes.size(); ++m) {
-            const double p = belief.mode(u, static_cast<int>(m));
-            mass[{unit.modes[m].fault, false}] += p * (1 - others);
-            mass[{unit.modes[m].fault, true}] += p * others;
-            bad += p;
+            const double chance_of = belief.mode(u, static_cast<int>(m));
+            mass[{unit.modes[m].fault, false}] += chance_of * (1 - others);
+            mass[{unit.modes[m].fault, true}] += chance_of * others;
+            bad += chance_of;
         }
     }
     mass[{std::nullopt, false}] += std::max(0.0, 1 - bad);
@@ -52,17 +52,19 @@ NextAct act_of(const Assessment& assessment, Act act, int part, double minutes, 
     NextAct out{.act = act, .part = part, .bits = word_information(cases), .minutes = minutes};
     for (std::size_t w = 0; w < words.size(); ++w) {
         Band band;
-        double best = 0;
+        double best = 0, faulty = 0;
         std::size_t k = 0;
         for (const auto& [condition, m] : mass) {
             const double here = m * cases[k++].chance[w];
             band.p += here;
+            if (condition.fault) faulty += here;
             if (here <= best) continue;
             best = here;
             band.story = condition.fault;
         }
         band.healthy = !band.story;
         band.looks = {words[w]};
+        if (act == Act::Look && faulty > p.open_above * band.p && faulty < p.open_below * band.p) out.after += band.p * p.minutes_read;
         if (band.p > kLeastShown) out.bands.push_back(std::move(band));
     }
     return out;
@@ -79,7 +81,7 @@ std::optional<NextAct> look(const Practice& p, const FaultLibrary& library, Part
         for (const auto& [word, chance] : data.looks) words.insert(word);
     std::vector<std::string> all(words.begin(), words.end());
     all.emplace_back("fine");
-    return act_of(assessment, Act::Look, part, p.minutes_look, all, [&](const std::string& word, const Condition& c) {
+    return act_of(p, assessment, Act::Look, part, p.minutes_look, all, [&](const std::string& word, const Condition& c) {
         const auto of = [&](const std::string& w) { return look_chance(p, library, kind, w, fault_of(c)); };
         double sum = 0;
         for (const auto& w : all) sum += of(w);
@@ -110,13 +112,13 @@ std::vector<NextAct> word_acts(const Board& board, const FaultLibrary& library, 
         if (b.bad < p.worth_power) break;
         if (b.bad > p.certain) continue;
         if (!b.settled_cold) // a known-good part in its place
-            offer(act_of(assessment, Act::Substitute, b.part, p.minutes_substitute, {"works", "same"},
+            offer(act_of(p, assessment, Act::Substitute, b.part, p.minutes_substitute, {"works", "same"},
                          [&](const std::string& word, const Condition& c) {
                              const auto of = [&](const char* w) { return substitute_chance(p, w, c.fault.has_value(), c.alone); };
                              return of(word.c_str()) / (of("works") + of("same"));
                          }));
         if (moves_with_heat(b.leading.mode)) // a leak recovers within seconds
-            offer(act_of(assessment, Act::Cool, b.part, p.minutes_cool, {"recovers", "worse", "same"},
+            offer(act_of(p, assessment, Act::Cool, b.part, p.minutes_cool, {"recovers", "worse", "same"},
                          [&](const std::string& word, const Condition& c) { return temperature_chance(p, word, true, fault_of(c)); }));
     }
     return out;

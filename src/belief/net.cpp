@@ -3,6 +3,7 @@
 
 #include "board/mains_side.h"
 #include "board/nominal.h"
+#include "board/switch_ends.h"
 #include "damage/telling.h"
 
 #include <algorithm>
@@ -151,9 +152,15 @@ private:
                    pass = m_roles.is_pass(unit.part) && through;
         const bool bridge = kind == PartKind::Bridge || is_bridge_diode(unit.part);
         const bool bulk = std::find(m_roles.bulk.begin(), m_roles.bulk.end(), unit.part) != m_roles.bulk.end();
+        bool guarded = false; // a fuse of its own goes before the one at the input
+        for (const auto& fuse : m_roles.branch_fuses) {
+            if (!fuse.opened_by(m_board, mode.fault)) continue;
+            guarded = true;
+            seen(u, m, {fuse.part, FaultMode::Open, {}}, m_p.fuse_with_short);
+        }
         for (int i = 0; i < static_cast<int>(m_board.parts.size()); ++i) {
             if (i == unit.part) continue;
-            if (m_board.mains && ((sw && from_the_mains(unit.part)) || bridge || bulk)) on_the_way_in(u, m, i);
+            if (m_board.mains && !guarded && ((sw && from_the_mains(unit.part)) || bridge || bulk)) on_the_way_in(u, m, i);
             if (bulk) in_the_bridge(u, m, i, m_p.bridge_with_bulk);
             if (sw || pass) around_the_switch(u, m, i, mode.fault);
             if (is_wet_or_solid_electrolytic(kind) && feeds(i, unit.part)) {
@@ -246,17 +253,12 @@ private:
         return sisters ? m_p.sister_share : 0;
     }
 
-    NetId end_of(int sw, const char* of_field_effect, const char* of_bipolar) const {
-        const auto& part = m_board.part(sw);
-        return part.net(part.net(of_field_effect) >= 0 ? of_field_effect : of_bipolar);
-    }
-
-    bool shares_gate(int sw, int part) const { return m_board.part(part).touches(end_of(sw, "G", "B")); }
+    bool shares_gate(int sw, int part) const { return m_board.part(part).touches(switch_ends(m_board.part(sw)).control); }
 
     // A resistor low enough to carry the current of a short.
     bool on_source(int sw, int resistor) const {
         const auto value = likely_value(m_board.part(resistor));
-        return value && value->ohms && *value->ohms <= m_p.sense_ohms && m_board.part(resistor).touches(end_of(sw, "S", "E"));
+        return value && value->ohms && *value->ohms <= m_p.sense_ohms && m_board.part(resistor).touches(switch_ends(m_board.part(sw)).low);
     }
 
     // Straight or through a resistor; not through a drive transformer.

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "board/lead_pairs.h"
 
+#include "board/switch_ends.h"
+
 namespace ohmo {
 
 std::vector<LeadPair> find_lead_pairs(const Part& part) {
@@ -13,8 +15,7 @@ std::vector<LeadPair> find_lead_pairs(const Part& part) {
     } else if (kind_info(part.kind).rule == PinRule::Pairs) {
         for (const auto& [a, b] : part.pairs()) out.emplace_back(a->id, b->id);
     } else if (is_switch_device(part.kind)) {
-        const auto& roles = kind_info(part.kind);
-        const NetId d = part.net(roles.red), s = part.net(roles.black), g = part.net(part.net("G") >= 0 ? "G" : "B");
+        const auto [g, d, s] = switch_ends(part);
         out = {{d, s}, {g, s}};
         if (part.kind == PartKind::BjtNpn) out.emplace_back(g, d); // a collector that is open shows nowhere else
         if (part.kind == PartKind::BjtPnp) out.emplace_back(d, g);

@@ -81,10 +81,13 @@ void PowerPath::add_part(const Part& part, int i, bool passes, const Practice& p
         break;
     case PartKind::Regulator:
         both_ways(part.net("IN"), part.net("OUT"));
+        m_edges.back().limits = true;
         break;
     case PartKind::BjtNpn:
     case PartKind::BjtPnp:
-        if (passes) both_ways(part.net("C"), part.net("E"));
+        if (!passes) break;
+        both_ways(part.net("C"), part.net("E"));
+        m_edges.back().limits = true;
         break;
     default:
         break;
@@ -205,6 +208,28 @@ std::vector<char> PowerPath::reach(const std::vector<NetId>& from, bool backward
         }
     }
     return reached;
+}
+
+std::vector<char> PowerPath::stiff_reach(const std::vector<NetId>& from, Way way, int without) const {
+    std::vector<char> reached(m_nets, 0);
+    for (NetId n : from)
+        if (n >= 0) reached[static_cast<std::size_t>(n)] = 1;
+    for (bool grown = true; grown;) {
+        grown = false;
+        for (const auto& e : m_edges) {
+            if (e.from < 0 || e.to < 0 || e.soft || e.limits || e.part == without) continue;
+            char &a = reached[static_cast<std::size_t>(e.from)], &b = reached[static_cast<std::size_t>(e.to)];
+            if (a == b || !(e.both_ways || (way == Way::Forwards && a != 0) || (way == Way::Backwards && b != 0))) continue;
+            a = b = 1;
+            grown = true;
+        }
+    }
+    return reached;
+}
+
+std::vector<char> PowerPath::fed_without(const std::vector<NetId>& sources, int part) const {
+    const std::vector<Fault> open{{part, FaultMode::Open, {}}};
+    return reach(sources, false, {}, open);
 }
 
 bool PowerPath::input_fed(std::span<const Fault> faults) const {

@@ -34,6 +34,14 @@ public:
     /// it.
     const std::vector<char>& rail_nets(std::size_t rail) const { return m_rail_nets[rail]; }
 
+    /// What hangs on these nets by contacts, fuses, coils, small resistors and rectifiers, but by nothing that holds a short at bay.
+    enum class Way { Wire, Forwards, Backwards }; ///< not through rectifiers, with the current, against it
+    std::vector<char> stiff_reach(const std::vector<NetId>& from, Way way, int without) const;
+    /// What the sources feed with a part open.
+    std::vector<char> fed_without(const std::vector<NetId>& sources, int part) const;
+    const std::vector<NetId>& entry() const { return m_entry; }
+    const std::vector<NetId>& returns() const { return m_returns; }
+
     bool has_input() const { return m_entry.size() >= 2; }
 
 private:
@@ -42,7 +50,8 @@ private:
         int part;
         const char* leg; ///< of a bridge; null otherwise
         bool both_ways;
-        bool soft = false; ///< a resistor that passes supply current but holds a short at bay
+        bool soft = false;   ///< a resistor that passes supply current but holds a short at bay
+        bool limits = false; ///< a regulator or pass transistor
     };
     void add_edges(const Board& board, const BoardRoles& roles);
     void add_part(const Part& part, int index, bool passes, const Practice& practice);

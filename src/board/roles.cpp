@@ -3,6 +3,7 @@
 
 #include "board/mains_side.h"
 #include "board/nominal.h"
+#include "board/switch_ends.h"
 
 #include <algorithm>
 #include <map>
@@ -23,16 +24,11 @@ bool is_supply_return(const Board& board, NetId net) {
     return std::any_of(board.rails.begin(), board.rails.end(), [&](const Rail& r) { return r.return_id == net; });
 }
 
-NetId end_of(const Part& part, const char* fet, const char* bipolar) {
-    const NetId net = part.net(fet);
-    return net >= 0 ? net : part.net(bipolar);
-}
-
 // The ends of what conducts inside.
 std::vector<NetId> ends_of(const Part& part) {
     const auto chip = chip_pins(part);
     std::vector<NetId> out = part.kind == PartKind::IntegratedSwitch ? std::vector{part.net(chip.high), part.net(chip.low)}
-                                                                     : std::vector{end_of(part, "D", "C"), end_of(part, "S", "E")};
+                                                                     : std::vector{switch_ends(part).high, switch_ends(part).low};
     std::erase(out, -1);
     return out;
 }
@@ -51,7 +47,7 @@ bool drives_gates(const Board& board, const Part& transformer) {
     if (feeds_rails(board, transformer)) return false; // a winding of the main one may drive its own switch
     const auto on_gate = [&](NetId net) {
         return std::any_of(board.parts.begin(), board.parts.end(),
-                           [&](const Part& p) { return is_switch_device(p.kind) && end_of(p, "G", "B") == net; });
+                           [&](const Part& p) { return is_switch_device(p.kind) && switch_ends(p).control == net; });
     };
     return std::any_of(transformer.pins.begin(), transformer.pins.end(), [&](const Pin& pin) {
         return on_gate(pin.id) || std::any_of(board.parts.begin(), board.parts.end(), [&](const Part& p) {
@@ -180,7 +176,7 @@ void find_switches(const Board& board, const std::vector<char>& supply, BoardRol
         const auto& part = board.part(i);
         if (!is_switch_device(part.kind) && part.kind != PartKind::IntegratedSwitch) continue;
         const auto on = [&](NetId net) { return net >= 0 && std::find(nets.begin(), nets.end(), net) != nets.end(); };
-        const NetId drain = end_of(part, "D", "C"), source = end_of(part, "S", "E");
+        const NetId drain = switch_ends(part).high, source = switch_ends(part).low;
         if (on(drain))
             lower.push_back(i);
         else if (on(source))
@@ -192,9 +188,9 @@ void find_switches(const Board& board, const std::vector<char>& supply, BoardRol
     if (t.switches.empty()) return;
     t.power_switch = t.switches.front();
     const auto& part = board.part(t.power_switch);
-    t.drain = end_of(part, "D", "C");
-    t.source = end_of(part, "S", "E");
-    t.gate = end_of(part, "G", "B");
+    t.drain = switch_ends(part).high;
+    t.source = switch_ends(part).low;
+    t.gate = switch_ends(part).control;
 }
 
 // What switches a winding or an inductor, in whatever converter: a boost stage before the main one, a standby supply, a rectifier that is
@@ -224,8 +220,8 @@ void find_legs(const Board& board, BoardRoles& t) {
     for (int upper : free)
         for (int lower : free) {
             const Part &above = board.part(upper), &below = board.part(lower);
-            const NetId middle = end_of(above, "S", "E");
-            if (upper == lower || middle < 0 || middle != end_of(below, "D", "C") || !stores(end_of(above, "D", "C"))) continue;
+            const NetId middle = switch_ends(above).low;
+            if (upper == lower || middle < 0 || middle != switch_ends(below).high || !stores(switch_ends(above).high)) continue;
             for (int i : {upper, lower})
                 if (std::find(t.legs.begin(), t.legs.end(), i) == t.legs.end()) t.legs.push_back(i);
         }
@@ -290,11 +286,9 @@ void find_way_in(const Board& board, BoardRoles& t) {
             t.own_rectifiers = true;
             if (is_diode_like(part.kind) || part.kind == PartKind::Bridge) t.rectifiers.push_back(i);
         }
-        if (part.stage != "mains-in") continue;
-        if (part.kind == PartKind::Connector && t.inlet.empty() && part.pairs().size() >= 2)
+        if (is_input_fuse(part)) t.input_fuses.push_back(i);
+        if (part.stage == "mains-in" && part.kind == PartKind::Connector && t.inlet.empty() && part.pairs().size() >= 2)
             for (const auto& [outside, inside] : part.pairs()) t.inlet.push_back(outside->id);
-        const auto nominal = likely_value(part);
-        if (part.kind == PartKind::Fuse && nominal && nominal->amps) t.input_fuses.push_back(i);
     }
 }
 
@@ -329,7 +323,7 @@ void find_totem_poles(const Board& board, BoardRoles& t) {
     for (int a : t.switches)
         for (int b : t.switches) {
             const auto &one = board.part(a), &other = board.part(b);
-            if (a != b && (end_of(one, "S", "E") == end_of(other, "D", "C") || end_of(one, "D", "C") == end_of(other, "S", "E")))
+            if (a != b && (switch_ends(one).low == switch_ends(other).high || switch_ends(one).high == switch_ends(other).low))
                 t.totem_poles.emplace_back(a, b);
         }
 }
@@ -354,8 +348,8 @@ void find_drive(const Board& board, BoardRoles& t) {
     std::vector<NetId> gates, sources;
     for (int i : t.switches) {
         const auto& part = board.part(i);
-        if (const NetId gate = end_of(part, "G", "B"); gate >= 0) gates.push_back(gate);
-        sources.push_back(end_of(part, "S", "E"));
+        if (const NetId gate = switch_ends(part).control; gate >= 0) gates.push_back(gate);
+        sources.push_back(switch_ends(part).low);
     }
     const auto is_source = [&](NetId net) {
         return net == t.primary_ground || is_supply_return(board, net) || std::find(sources.begin(), sources.end(), net) != sources.end();
@@ -466,6 +460,7 @@ BoardRoles find_roles(const Board& board) {
     for (const auto& part : board.parts) t.lead_pairs.push_back(find_lead_pairs(part));
     t.ways = SeriesWays(board);
     t.path = PowerPath(board, t);
+    t.branch_fuses = find_branch_fuses(board, t.path);
     return t;
 }
 

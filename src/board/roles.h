@@ -2,6 +2,7 @@
 // Who does what on the board, found from kinds, stages and wiring, never from names. Found once for a board and passed on.
 #pragma once
 #include "board/board.h"
+#include "board/branch_fuses.h"
 #include "board/lead_pairs.h"
 #include "board/power_path.h"
 #include "board/series_ways.h"
@@ -15,7 +16,7 @@ namespace ohmo {
 struct BoardRoles {
     // The way in.
     std::vector<NetId> inlet;     ///< outside contacts of the first connector of stage "mains-in" that has two or more
-    std::vector<int> input_fuses; ///< fuses of stage "mains-in" with a readable rating
+    std::vector<int> input_fuses; ///< see is_input_fuse
     std::vector<int> bridges;     ///< bridge rectifiers, wherever they stand
     bool own_rectifiers = false;  ///< something of stage "rectify-out": the board turns the alternating current of a winding into direct
     // Bulk capacitor and primary.
@@ -49,6 +50,7 @@ struct BoardRoles {
     std::vector<std::vector<LeadPair>> lead_pairs; ///< by part: where the leads go
     SeriesWays ways;                               ///< where one reading proves several parts
     PowerPath path;                                ///< how energy gets from the input to each rail
+    std::vector<BranchFuse> branch_fuses;          ///< those behind the input
     bool rails_on_mains = false;                   ///< no isolation: everything on the board can kill; see mains_side.h
     double input_watts = 0;                        ///< all rails at full load over the efficiency of practice
 

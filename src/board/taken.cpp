@@ -3,6 +3,7 @@
 
 #include "board/nominal.h"
 #include "board/roles.h"
+#include "board/switch_ends.h"
 
 #include <algorithm>
 #include <cmath>
@@ -69,8 +70,7 @@ private:
         if (part.pins.size() != 2) return false;
         for (const auto& sw : m_board.parts) {
             if (!is_switch_device(sw.kind)) continue;
-            const NetId in = sw.net(sw.net("G") >= 0 ? "G" : "B"), from = sw.net(kind_info(sw.kind).red);
-            if (joins(part, in, from) || joins(part, in, m_roles.hv)) return true;
+            if (lies_across(part, sw) || joins(part, switch_ends(sw).control, m_roles.hv)) return true;
         }
         return false;
     }
@@ -89,7 +89,7 @@ private:
             const Part& device = m_board.part(i);
             if (!is_switch_device(device.kind)) continue;
             const bool power = m_roles.is_pass(i) || m_roles.is_power_device(i) || m_roles.is_leg(i);
-            const NetId end = device.net(device.net("S") >= 0 ? "S" : "E");
+            const NetId end = switch_ends(device).low;
             if (stands_still(end) || !on(part, end) || (!power && part.watts.value_or(0) < kPowerWatts)) continue;
             if (stands_still(part.pins[part.pins[0].id == end ? 1 : 0].id)) return true;
         }

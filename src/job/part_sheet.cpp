@@ -3,6 +3,7 @@
 
 #include "board/lead_pairs.h"
 #include "board/nominal.h"
+#include "board/switch_ends.h"
 
 #include <algorithm>
 #include <cmath>
@@ -30,8 +31,7 @@ std::vector<Touch> leads_on(const Part& part) {
     } else if (is_diode_like(part.kind) || part.kind == PartKind::Bridge) {
         for (const auto& [a, b] : pairs) both(Quantity::Diode, a, b);
     } else if (is_switch_device(part.kind)) {
-        const auto& roles = kind_info(part.kind);
-        const NetId d = part.net(roles.red), s = part.net(roles.black), g = part.net(part.net("G") >= 0 ? "G" : "B");
+        const auto [g, d, s] = switch_ends(part);
         const bool field_effect = part.net("G") >= 0;
         both(Quantity::Ohms, d, s);
         if (field_effect) {

@@ -79,16 +79,14 @@ double sound_look(const Practice& p, const std::string& word) {
 
 double look_chance(const Practice& p, const FaultLibrary& library, PartKind kind, const std::string& word, const Fault* fault,
                    double soot) {
-    if (fault == nullptr) { // soot on a sound part points at what burst beside it
-        const double sooty = p.soot_beside * soot;
-        if (word == "soot") return p.sound_looks_sooty + sooty;
-        return sound_look(p, word) * (1 - sooty);
-    }
+    const double sooty = p.soot_beside * soot; // soot on a sound part points at what burst beside it
+    const double sound = word == "soot" ? p.sound_looks_sooty + sooty : sound_look(p, word) * (1 - sooty);
+    if (fault == nullptr) return sound;
     const ModeEntry* mode = library.find(kind, fault->mode);
     if (mode == nullptr) return word == "fine" ? p.unlisted_mode_fine : p.unlisted_mode_look;
     if (word == "fine") return mode->looks_fine();
     const auto look = mode->looks.find(word);
-    return look != mode->looks.end() ? look->second : p.unlisted_look;
+    return look != mode->looks.end() ? look->second : std::max(p.unlisted_look, sound); // no fault mends a look
 }
 
 double temperature_chance(const Practice& p, const std::string& word, bool cooled, const Fault* fault) {

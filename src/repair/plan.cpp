@@ -6,6 +6,7 @@
 #include "repair/plan.h"
 
 #include "base/text.h"
+#include "board/switch_ends.h"
 
 #include <algorithm>
 #include <array>
@@ -121,20 +122,14 @@ private:
         victims.insert(victims.end(), m_roles.drive.begin(), m_roles.drive.end());
         if (m_roles.controller >= 0) victims.push_back(m_roles.controller);
         for (int part : victims)
-            if (!lies_across(part) && (is_resistor_like(m_board.part(part).kind) || is_diode_like(m_board.part(part).kind) ||
-                                       is_controller(m_board.part(part).kind)))
+            if (!gets_a_switch_going(part) && (is_resistor_like(m_board.part(part).kind) || is_diode_like(m_board.part(part).kind) ||
+                                               is_controller(m_board.part(part).kind)))
                 add(part, m_assessment.of(part).bad, ReplaceReason::Consequence, sw, m_renewed.contains(part));
     }
 
-    // A start resistor from a switch's collector to its base: what shorts the switch takes the volts off it.
-    bool lies_across(int part) const {
-        const Part& one = m_board.part(part);
-        return is_resistor_like(one.kind) && std::any_of(m_roles.switches.begin(), m_roles.switches.end(), [&](int sw) {
-                   const Part& device = m_board.part(sw);
-                   const auto between = [&](const char* a, const char* b) {
-                       return one.touches(device.net(a)) && one.touches(device.net(b));
-                   };
-                   return between("D", "G") || between("C", "B") || between("C", "G");
+    bool gets_a_switch_going(int part) const {
+        return is_resistor_like(m_board.part(part).kind) && std::any_of(m_roles.switches.begin(), m_roles.switches.end(), [&](int sw) {
+                   return lies_across(m_board.part(part), m_board.part(sw));
                });
     }
 

@@ -113,7 +113,7 @@ TEST(ShortHunt, FollowsTheMilliohmsToTheShort) {
     }
     EXPECT_EQ(games, kBranches);
     EXPECT_GE(found, games / 2);
-    EXPECT_LE(acts, 15 * games);
+    EXPECT_LE(acts, 16 * games);
 }
 
 TEST(ShortHunt, SaysWhichSuspectsEachOutcomeLeaves) {

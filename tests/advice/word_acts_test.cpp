@@ -51,6 +51,20 @@ double entropy(double p) { return p > 0 ? -p * std::log2(p) : 0; }
 
 } // namespace
 
+// A reading spared is what a look is for: of a part that must be read anyhow, fine or not, it only comes first.
+TEST(WordActs, WhatIsStillToBeReadCountsAgainstTheLook) {
+    const auto after = [&](const char* suspect) {
+        const auto all = acts(fault(b, suspect), {});
+        const auto* look = of(all, Act::Look);
+        EXPECT_NE(look, nullptr) << suspect;
+        return look == nullptr ? -1 : look->after;
+    };
+    const double read = b.practice().minutes_read;
+    EXPECT_LT(after("R4:open"), 0.1 * read) << "fine, it is good enough";
+    EXPECT_GT(after("C5:dry"), 0.5 * read) << "a quarter of dead ones look perfect";
+    EXPECT_LT(after("C5:dry"), read) << "bulged, it is bad enough";
+}
+
 TEST(WordActs, ALookIsWorthWhatItsOddsSay) {
     const Fault dry = fault(b, "C5:dry");
     const auto all = acts(dry, {});

@@ -247,3 +247,13 @@ TEST(ForeignBoards, TheBridgeInTheCapacitorsPlace) {
     EXPECT_GT(bad(*a, "Q2"), 0.95);
     EXPECT_LT(bad(*a, "C2"), 0.3);
 }
+
+// A fuse in a secondary says that something behind it is shorted, not that the fuse of the mains went too.
+TEST(ForeignBoards, AFuseInASecondaryHasItsCause) {
+    const auto a = analyse(with_all(foreign("loom-tension"), {act(Do::Symptom, "", "dead"), act(Do::Look, "F3", "black-glass")}));
+    double behind = 0;
+    for (const char* ref : {"D2", "D4", "C1", "C2", "C4"}) behind += bad(*a, ref);
+    EXPECT_GT(bad(*a, "F3"), 0.98);
+    EXPECT_GT(behind, 0.6);
+    EXPECT_LT(bad(*a, "F1"), 0.15);
+}

@@ -38,6 +38,18 @@ TEST(Words, LooksAddUpToAboutOne) {
     }
 }
 
+// What the library does not know of a fault is no likelier on a sound part: brown beside a leak once spoke for the part.
+TEST(Words, NoFaultMendsALook) {
+    for (const auto& [kind, entry] : library().kinds)
+        for (const auto& [mode, data] : entry.modes) {
+            const Fault broken{0, mode, {}};
+            for (const char* word : {"brown", "corroded", "soot", "bulged"})
+                if (!data.looks.contains(word))
+                    EXPECT_GE(look_chance(p, library(), kind, word, &broken), 0.999 * look_chance(p, library(), kind, word, nullptr))
+                        << kind_info(kind).name << " " << word;
+        }
+}
+
 TEST(Words, SootOnASoundPartPointsAtItsNeighbour) {
     EXPECT_GT(look_chance(p, library(), PartKind::Resistor, "soot", nullptr, 1),
               10 * look_chance(p, library(), PartKind::Resistor, "soot", nullptr, 0));

@@ -5,6 +5,8 @@
 #include "board/nominal.h"
 #include "damage/causes/cause.h"
 
+#include <algorithm>
+
 namespace ohmo::causes {
 namespace {
 
@@ -32,6 +34,8 @@ double primary_amps(const Case& on) {
 
 void fuse_overcurrent(const Case& on, std::vector<Consequence>& out) {
     if (on.roles.line_transformer < 0 || !on.board.mains || !on.shorted() || !behind_the_transformer(on)) return;
+    const auto& branches = on.roles.branch_fuses; // which go first
+    if (std::any_of(branches.begin(), branches.end(), [&](const BranchFuse& fuse) { return fuse.opened_by(on.board, on.fault); })) return;
     const auto& p = on.practice();
     const double amps = primary_amps(on);
     for (int i : on.roles.input_fuses) {

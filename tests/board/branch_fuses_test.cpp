@@ -1,0 +1,56 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What opens a fuse behind the input: in a secondary with a bridge, in one half of a winding with its middle tapped, in a branch of a rail.
+#include "board/branch_fuses.h"
+#include "support/demo.h"
+
+using namespace ohmo;
+using namespace ohmo::test;
+
+namespace {
+
+// Fuses that a fault opens, by ref.
+std::vector<std::string> opened(const Board& b, const std::string& by) {
+    std::vector<std::string> out;
+    for (const auto& fuse : find_roles(b).branch_fuses)
+        if (fuse.opened_by(b, fault(b, by))) out.push_back(b.part(fuse.part).ref);
+    return out;
+}
+
+using Refs = std::vector<std::string>;
+
+} // namespace
+
+TEST(BranchFuses, ABridgesSecondary) {
+    const Board b = board({"T1 transformer - P1=L P2=N S1=A S2=B", "F1 fuse T2A 1=A 2=AF", "BR1 bridge - ~1=AF ~2=B +=RAW -=GND",
+                           "C1 electrolytic 2200u +=RAW -=GND", "C2 ceramic 100n 1=AF 2=B", "U1 regulator 12V IN=RAW GND=GND OUT=OUT",
+                           "C3 electrolytic 100u +=OUT -=GND", "R1 resistor 2k2 1=RAW 2=GND"});
+    for (const char* by : {"BR1:short@~1+", "BR1:short@~2-", "C1:short", "C2:short", "U1:supply-short"})
+        EXPECT_EQ(opened(b, by), Refs{"F1"}) << by;
+    for (const char* by : {"C3:short", "U1:short", "U1:output-short", "C1:dry", "C1:leaky", "BR1:open@~1+"})
+        EXPECT_TRUE(opened(b, by).empty()) << by << ": the regulator holds it at bay, or it draws nothing";
+}
+
+TEST(BranchFuses, HalvesOfATappedWinding) {
+    const Board b = foreign("loom-tension").board;
+    EXPECT_EQ(opened(b, "D1:short"), Refs{"F2"});
+    EXPECT_EQ(opened(b, "D4:short"), Refs{"F3"});
+    EXPECT_EQ(opened(b, "C1:short"), (Refs{"F2", "F3"})) << "either may go";
+    EXPECT_EQ(opened(b, "C4:short"), Refs{"F3"});
+    for (const char* by : {"C6:short", "D5:short", "LP1:short", "Q1:ce-short"})
+        EXPECT_TRUE(opened(b, by).empty()) << by << ": behind a pass transistor, or in series with the load";
+}
+
+TEST(BranchFuses, ABranchOfARail) {
+    Board draft =
+        board({"J1 connector - 1=P.in 1'=P 2=M.in 2'=M", "F1 fuse T2A 1=P 2=P1", "F2 fuse T500mA 1=P1 2=BR", "L1 inductor 10u 1=BR 2=BR2",
+               "C1 tantalum 10u +=BR2 -=M", "C2 tantalum 10u +=P1 -=M", "U1 regulator 5V IN=BR2 GND=M OUT=V5", "C3 ceramic 100n 1=V5 2=M"});
+    draft.parts[0].stage = draft.parts[1].stage = "mains-in";
+    draft.rails = {{.net = "P1", .ret = "M", .volts = 24, .amps = 1}};
+    const auto made = make_board(draft);
+    ASSERT_TRUE(bool(made));
+    const Board& b = made->board;
+    EXPECT_EQ(opened(b, "C1:short"), Refs{"F2"});
+    EXPECT_TRUE(opened(b, "C2:short").empty()) << "ahead of it";
+    EXPECT_TRUE(opened(b, "C3:short").empty()) << "behind a regulator";
+    EXPECT_EQ(find_roles(b).input_fuses, std::vector<int>{at(b, "F1")});
+}
