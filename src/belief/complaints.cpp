@@ -12,8 +12,8 @@
 namespace ohmo::belief {
 namespace {
 
+constexpr double kMisjudged = 0.4;       // that a behaviour brings a word about where it is not the one that was reckoned, at the most
 constexpr double kHalfOfTolerance = 0.5; // one deviation of a rail that is right
-constexpr double kHardlySaid = 15;       // times less
 constexpr double kAsGoodAsSound = 1.5;   // nats: a sound board explains a live reading as well as any fault
 
 // Something that happened, once: nobody says so of a unit that only runs badly.
@@ -29,17 +29,26 @@ double brings_about(const Practice& p, const std::string& word, const Behaviour&
         for (const bool open : {false, true}) most = std::max(most, symptom_chance(p, word, {static_cast<Running>(r), true, open}));
     if (most <= normal) return 0;
     const double fits = std::clamp((symptom_chance(p, word, behaviour) - normal) / (most - normal), 0.0, 1.0);
-    // Customers' words are loose: a unit that does not run as it should is complained of in any of them; dead is seldom one that hums.
-    if (behaviour.running == Running::Normal) return fits;
-    const bool runs = behaviour.running == Running::Weak || behaviour.running == Running::High;
-    return std::max(fits, runs && word == "dead" ? p.loose_dead : p.loose_words);
+    // Customers' words are loose, some more than others: a unit that does not run as it should is complained of in any of them.
+    const auto told = p.symptoms.find(word);
+    return behaviour.running == Running::Normal || told == p.symptoms.end() ? fits : std::max(fits, told->second.loosely);
+}
+
+// The same where the behaviour is misjudged: some words go with many behaviours, a fuse that blows with one.
+double of_any_behaviour(const Practice& p, const std::string& word) {
+    const auto told = p.symptoms.find(word);
+    if (told == p.symptoms.end()) return kMisjudged;
+    double sum = 0;
+    for (int r = 0; r < static_cast<int>(Running::Normal); ++r) sum += brings_about(p, word, {static_cast<Running>(r), true, true});
+    return std::min(kMisjudged, sum / static_cast<int>(Running::Normal));
 }
 
 // Of what a unit is said most, by the table of words; nothing for a word that is in none.
 std::optional<Running> said_most_of(const Practice& p, const std::string& word) {
     const auto found = p.symptoms.find(word);
     if (found == p.symptoms.end()) return std::nullopt;
-    return static_cast<Running>(std::max_element(found->second.begin(), found->second.end()) - found->second.begin());
+    const auto& by_state = found->second.by_state;
+    return static_cast<Running>(std::max_element(by_state.begin(), by_state.end()) - by_state.begin());
 }
 
 bool tells_that_it_does_not_start(const Practice& p, const std::string& word) {
@@ -52,8 +61,8 @@ bool tells_that_it_does_not_start(const Practice& p, const std::string& word) {
 bool tells_that_it_starts(const Practice& p, const std::string& word, Running state) {
     const auto most = said_most_of(p, word);
     if (!most || *most < Running::Hiccup) return false;
-    const auto& chance = p.symptoms.find(word)->second;
-    return chance[static_cast<std::size_t>(state)] * kHardlySaid <= chance[static_cast<std::size_t>(*most)];
+    const auto& chance = p.symptoms.find(word)->second.by_state;
+    return chance[static_cast<std::size_t>(state)] * p.hardly_said <= chance[static_cast<std::size_t>(*most)];
 }
 
 class ComplaintMaker {
@@ -123,7 +132,7 @@ private:
     bool gone(std::size_t u, std::size_t m, const Observation& o) const {
         return m_model.units[u].modes[m].setting || o.renewed.contains(m_model.units[u].part);
     }
-    double doubted(double chance) const { return (1 - m_p.behaviour_doubt) * chance + m_p.behaviour_doubt * 0.4; }
+    double doubted(double chance, double otherwise) const { return (1 - m_p.behaviour_doubt) * chance + m_p.behaviour_doubt * otherwise; }
 
     void word(const Observation& o) {
         const int k = complaint(o, false);
@@ -156,8 +165,9 @@ private:
     double word_chance(const std::string& word, std::size_t u, std::size_t m, const Behaviour& behaviour) const {
         if (is_event(word)) return symptom_chance(m_p, word, behaviour);
         double fits = brings_about(m_p, word, behaviour);
-        if (cuts_off(m_model.units[u].modes[m].fault)) fits = std::max(fits, m_p.loose_words);
-        return doubted(fits);
+        if (cuts_off(m_model.units[u].modes[m].fault)) // whoever uses it gets nothing, or too little
+            for (const Running felt : {Running::NoStart, Running::Weak}) fits = std::max(fits, brings_about(m_p, word, {felt}));
+        return doubted(fits, of_any_behaviour(m_p, word));
     }
 
     // The supply runs; what it feeds gets nothing.
@@ -218,7 +228,7 @@ private:
         if (k < 0) return;
         for_each_mode([&](std::size_t u, std::size_t m) {
             m_out.explains[u][m][static_cast<std::size_t>(k)] =
-                gone(u, m, o) ? 0 : doubted(each[u][m] <= sound + 0.1 ? 0 : std::exp(each[u][m] - most));
+                gone(u, m, o) ? 0 : doubted(each[u][m] <= sound + 0.1 ? 0 : std::exp(each[u][m] - most), kMisjudged);
         });
     }
 

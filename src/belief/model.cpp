@@ -87,13 +87,20 @@ public:
     }
 
 private:
+    // Nothing but capacitors may join a rail to its return: a short of one is seen there all the same. Not across the barrier.
+    static bool holds_together(const Part& part) {
+        return is_capacitor(part.kind) && part.kind != PartKind::YCapacitor && part.stage != "barrier";
+    }
+
     void find_islands() {
         const std::size_t nets = m_board.nets.size();
         Groups groups(nets);
         std::vector<std::pair<int, int>> loose;
-        for (const auto& part : m_parts) {
+        for (std::size_t i = 0; i < m_parts.size(); ++i) {
+            const auto& part = m_parts[i];
             for (const auto& c : part.elements.conductors)
-                if (part.unknowns[static_cast<std::size_t>(c.ohms)].middle < kWellAfterOpen)
+                if (part.unknowns[static_cast<std::size_t>(c.ohms)].middle < kWellAfterOpen ||
+                    holds_together(m_board.part(static_cast<int>(i))))
                     groups.join(c.a, c.b);
                 else
                     loose.emplace_back(c.a, c.b);

@@ -138,9 +138,11 @@ void take(const PracticeFile& file, const std::string& place, Practice& into, Pr
         {"sound", &Practice::sound}, {"leaks", &Practice::leaks}, {"dry", &Practice::dry}, {"cracked", &Practice::cracked}};
     for (const auto& row : file.rows) {
         const auto temperature = row.table == "temperature" ? temperatures.find(row.name) : temperatures.end();
-        if (row.table == "symptoms" && row.values.size() == Practice::kRunningStates)
-            std::copy(row.values.begin(), row.values.end(), into.symptoms[row.name].begin());
-        else if (row.table == "outside" && row.values.size() == Practice::kOutsideColumns)
+        if (row.table == "symptoms" && row.values.size() == Practice::kRunningStates + 1) {
+            auto& told = into.symptoms[row.name];
+            std::copy(row.values.begin(), row.values.end() - 1, told.by_state.begin());
+            told.loosely = row.values.back();
+        } else if (row.table == "outside" && row.values.size() == Practice::kOutsideColumns)
             std::copy(row.values.begin(), row.values.end(), into.outside[row.name].begin());
         else if (temperature != temperatures.end() && row.values.size() == 4)
             into.*(temperature->second) = {row.values[0], row.values[1], row.values[2], row.values[3]};

@@ -23,8 +23,14 @@ struct Practice {
 #undef OHMO_SPREAD
 
     static constexpr std::size_t kRunningStates = 7;
-    /// Chance of a symptom word by what the unit does, in the order of `Running`.
-    std::map<std::string, std::array<double, kRunningStates>, std::less<>> symptoms;
+    /// Chance of a symptom word by what the unit does, in the order of `Running`, and that it is said of one that does not run as it
+    /// should in any other way.
+    struct Told {
+        std::array<double, kRunningStates> by_state{};
+        double loosely = 0;
+        bool operator==(const Told&) const = default;
+    };
+    std::map<std::string, Told, std::less<>> symptoms;
 
     struct Temperature {
         double cooled_recovers = 0, cooled_worse = 0, heated_recovers = 0, heated_worse = 0;

@@ -15,7 +15,6 @@ namespace ohmo {
 namespace {
 
 constexpr double kPrimaryTurns = 1000;
-constexpr double kPowerWatts = 1; // from which a resistor at an emitter is there for the current, not for a bias
 
 class Taker {
 public:
@@ -90,7 +89,7 @@ private:
             if (!is_switch_device(device.kind)) continue;
             const bool power = m_roles.is_pass(i) || m_roles.is_power_device(i) || m_roles.is_leg(i);
             const NetId end = switch_ends(device).low;
-            if (stands_still(end) || !on(part, end) || (!power && part.watts.value_or(0) < kPowerWatts)) continue;
+            if (stands_still(end) || !on(part, end) || (!power && part.watts.value_or(0) < m_p.taken_power_watts)) continue;
             if (stands_still(part.pins[part.pins[0].id == end ? 1 : 0].id)) return true;
         }
         return false;

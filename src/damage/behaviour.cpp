@@ -222,7 +222,7 @@ double symptom_chance(const Practice& p, std::string_view word, const Behaviour&
     if (row == p.symptoms.end()) return p.other_symptom;
     // With a short behind it, a fuse that is whole is the exception: it would have to be a new one.
     const bool spared = behaviour.running == Running::BlowsFuse && !behaviour.fuse_open && (word == "dead" || word == "fuse-blows");
-    return row->second[static_cast<std::size_t>(behaviour.running)] * (spared ? p.spared : 1);
+    return row->second.by_state[static_cast<std::size_t>(behaviour.running)] * (spared ? p.spared : 1);
 }
 
 } // namespace ohmo
