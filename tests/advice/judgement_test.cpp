@@ -503,3 +503,14 @@ TEST(Judgement, WhatIsSaidToHumHasAWholeFuse) {
         EXPECT_GT(bad(*since, "F1"), 0.5 * bad(*dead, "F1")) << board;
     }
 }
+
+// A fuse that was seen to blow is no dried capacitor's doing; a whine or a sag may be anybody's.
+TEST(Judgement, AFuseThatBlowsSpeaksForAShort) {
+    for (const auto& [board, shorted, dried] :
+         {std::tuple{"rb6-fresh", "Q1", "C17"}, {"fd1-linear", "BR1", "C5"}, {"tl12-half-bridge", "Q2", "C13"}}) {
+        const auto blows = analyse(discharged(board).with(symptom("fuse-blows"))),
+                   sags = analyse(discharged(board).with(symptom("low-output")));
+        EXPECT_GT(bad(*blows, shorted), 4 * bad(*sags, shorted)) << board;
+        EXPECT_LT(bad(*blows, dried), bad(*sags, dried)) << board;
+    }
+}
