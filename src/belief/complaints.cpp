@@ -5,6 +5,7 @@
 #include "board/roles.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <functional>
 #include <optional>
@@ -21,27 +22,37 @@ bool is_event(const std::string& word) { return word == "bang" || word == "smoke
 
 bool told_of_running(const Practice& p, const std::string& word) { return is_event(word) || p.symptoms.find(word) != p.symptoms.end(); }
 
-// How well a behaviour accounts for a word, 0 to 1: beyond what a running unit is complained of.
-double brings_about(const Practice& p, const std::string& word, const Behaviour& behaviour) {
-    const double normal = symptom_chance(p, word, {});
-    double most = normal;
-    for (int r = 0; r < static_cast<int>(Practice::kRunningStates); ++r)
-        for (const bool open : {false, true}) most = std::max(most, symptom_chance(p, word, {static_cast<Running>(r), true, open}));
-    if (most <= normal) return 0;
-    const double fits = std::clamp((symptom_chance(p, word, behaviour) - normal) / (most - normal), 0.0, 1.0);
-    // Customers' words are loose, some more than others: a unit that does not run as it should is complained of in any of them.
-    const auto told = p.symptoms.find(word);
-    return behaviour.running == Running::Normal || told == p.symptoms.end() ? fits : std::max(fits, told->second.loosely);
-}
+// How well behaviours account for a word, each 0 to 1: beyond what a running unit is complained of.
+class Saying {
+public:
+    Saying(const Practice& p, const std::string& word) : m_by_state{} {
+        const auto chance = [&](int r, bool open) { return symptom_chance(p, word, {static_cast<Running>(r), true, open}); };
+        const double normal = symptom_chance(p, word, {});
+        double most = normal;
+        for (int r = 0; r < kStates; ++r)
+            for (const bool open : {false, true}) most = std::max(most, chance(r, open));
+        const auto told = p.symptoms.find(word);
+        if (most <= normal || told == p.symptoms.end()) return;
+        // Customers' words are loose, some more than others: a unit that does not run as it should is complained of in any of them.
+        for (int r = 0; r < kStates; ++r)
+            for (const bool open : {false, true})
+                m_by_state[static_cast<std::size_t>(r)][open ? 1 : 0] =
+                    std::max(std::clamp((chance(r, open) - normal) / (most - normal), 0.0, 1.0),
+                             static_cast<Running>(r) == Running::Normal ? 0.0 : told->second.loosely);
+        double sum = 0;
+        for (int r = 0; r < static_cast<int>(Running::Normal); ++r) sum += m_by_state[static_cast<std::size_t>(r)][1];
+        m_misjudged = std::min(kMisjudged, sum / static_cast<int>(Running::Normal));
+    }
 
-// The same where the behaviour is misjudged: some words go with many behaviours, a fuse that blows with one.
-double of_any_behaviour(const Practice& p, const std::string& word) {
-    const auto told = p.symptoms.find(word);
-    if (told == p.symptoms.end()) return kMisjudged;
-    double sum = 0;
-    for (int r = 0; r < static_cast<int>(Running::Normal); ++r) sum += brings_about(p, word, {static_cast<Running>(r), true, true});
-    return std::min(kMisjudged, sum / static_cast<int>(Running::Normal));
-}
+    double fits(Running running, bool fuse_open = false) const { return m_by_state[static_cast<std::size_t>(running)][fuse_open ? 1 : 0]; }
+    /// Where the behaviour is another than was reckoned: some words go with many behaviours, a fuse that blows with one.
+    double misjudged() const { return m_misjudged; }
+
+private:
+    static constexpr int kStates = static_cast<int>(Practice::kRunningStates);
+    std::array<std::array<double, 2>, Practice::kRunningStates> m_by_state; // with the fuse whole, and open
+    double m_misjudged = kMisjudged;
+};
 
 // Of what a unit is said most, by the table of words; nothing for a word that is in none.
 std::optional<Running> said_most_of(const Practice& p, const std::string& word) {
@@ -137,12 +148,15 @@ private:
     void word(const Observation& o) {
         const int k = complaint(o, false);
         if (k < 0) return;
+        const Saying saying(m_p, o.word);
         for_each_mode([&](std::size_t u, std::size_t m) {
             auto& chance = m_out.explains[u][m][static_cast<std::size_t>(k)];
             Behaviour b = m_alone.behaviour(m_model.units[u].modes[m].fault);
             b.violent = m_violent[u][m] != 0;
             if (b.running == Running::BlowsFuse) b.fuse_open = true; // and with it the fuse
-            chance = std::min(chance, gone(u, m, o) ? 0.0 : word_chance(o.word, u, m, b));
+            chance = std::min(chance, gone(u, m, o)      ? 0.0
+                                      : is_event(o.word) ? symptom_chance(m_p, o.word, b)
+                                                         : word_chance(saying, m_model.units[u].modes[m].fault, b));
         });
     }
 
@@ -162,12 +176,11 @@ private:
         });
     }
 
-    double word_chance(const std::string& word, std::size_t u, std::size_t m, const Behaviour& behaviour) const {
-        if (is_event(word)) return symptom_chance(m_p, word, behaviour);
-        double fits = brings_about(m_p, word, behaviour);
-        if (cuts_off(m_model.units[u].modes[m].fault)) // whoever uses it gets nothing, or too little
-            for (const Running felt : {Running::NoStart, Running::Weak}) fits = std::max(fits, brings_about(m_p, word, {felt}));
-        return doubted(fits, of_any_behaviour(m_p, word));
+    double word_chance(const Saying& saying, const Fault& fault, const Behaviour& behaviour) const {
+        double fits = saying.fits(behaviour.running, behaviour.fuse_open);
+        if (cuts_off(fault)) // whoever uses it gets nothing, or too little
+            fits = std::max({fits, saying.fits(Running::NoStart), saying.fits(Running::Weak)});
+        return doubted(fits, saying.misjudged());
     }
 
     // The supply runs; what it feeds gets nothing.
