@@ -514,3 +514,11 @@ TEST(Judgement, AFuseThatBlowsSpeaksForAShort) {
         EXPECT_LT(bad(*blows, dried), bad(*sags, dried)) << board;
     }
 }
+
+// Whoever uses a rail whose connector passes nothing calls the unit dead, though the supply runs.
+TEST(Judgement, AContactThatPassesNothingIsFeltAsDead) {
+    for (const char* board : {"rb6-fresh", "tl12-half-bridge"}) {
+        const auto before = analyse(discharged(board)), dead = analyse(discharged(board).with(symptom("dead")));
+        EXPECT_GT(bad(*dead, "J2"), 1.5 * bad(*before, "J2")) << board << " " << bad(*before, "J2");
+    }
+}
