@@ -64,7 +64,7 @@ NextAct act_of(const Practice& p, const Assessment& assessment, Act act, int par
         }
         band.healthy = !band.story;
         band.looks = {words[w]};
-        if (act == Act::Look && faulty > p.open_above * band.p && faulty < p.open_below * band.p) out.after += band.p * p.minutes_read;
+        if (faulty > p.open_above * band.p && faulty < p.open_below * band.p) out.after += band.p * p.minutes_read;
         if (band.p > kLeastShown) out.bands.push_back(std::move(band));
     }
     return out;

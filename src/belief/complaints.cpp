@@ -13,7 +13,6 @@
 namespace ohmo::belief {
 namespace {
 
-constexpr double kMisjudged = 0.4;       // that a behaviour brings a word about where it is not the one that was reckoned, at the most
 constexpr double kHalfOfTolerance = 0.5; // one deviation of a rail that is right
 constexpr double kAsGoodAsSound = 1.5;   // nats: a sound board explains a live reading as well as any fault
 
@@ -25,7 +24,7 @@ bool told_of_running(const Practice& p, const std::string& word) { return is_eve
 // How well behaviours account for a word, each 0 to 1: beyond what a running unit is complained of.
 class Saying {
 public:
-    Saying(const Practice& p, const std::string& word) : m_by_state{} {
+    Saying(const Practice& p, const std::string& word) : m_by_state{}, m_misjudged(p.misjudged_behaviour) {
         const auto chance = [&](int r, bool open) { return symptom_chance(p, word, {static_cast<Running>(r), true, open}); };
         const double normal = symptom_chance(p, word, {});
         double most = normal;
@@ -41,7 +40,7 @@ public:
                              static_cast<Running>(r) == Running::Normal ? 0.0 : told->second.loosely);
         double sum = 0;
         for (int r = 0; r < static_cast<int>(Running::Normal); ++r) sum += m_by_state[static_cast<std::size_t>(r)][1];
-        m_misjudged = std::min(kMisjudged, sum / static_cast<int>(Running::Normal));
+        m_misjudged = std::min(p.misjudged_behaviour, sum / static_cast<int>(Running::Normal));
     }
 
     double fits(Running running, bool fuse_open = false) const { return m_by_state[static_cast<std::size_t>(running)][fuse_open ? 1 : 0]; }
@@ -51,7 +50,7 @@ public:
 private:
     static constexpr int kStates = static_cast<int>(Practice::kRunningStates);
     std::array<std::array<double, 2>, Practice::kRunningStates> m_by_state; // with the fuse whole, and open
-    double m_misjudged = kMisjudged;
+    double m_misjudged;
 };
 
 // Of what a unit is said most, by the table of words; nothing for a word that is in none.
@@ -241,7 +240,7 @@ private:
         if (k < 0) return;
         for_each_mode([&](std::size_t u, std::size_t m) {
             m_out.explains[u][m][static_cast<std::size_t>(k)] =
-                gone(u, m, o) ? 0 : doubted(each[u][m] <= sound + 0.1 ? 0 : std::exp(each[u][m] - most), kMisjudged);
+                gone(u, m, o) ? 0 : doubted(each[u][m] <= sound + 0.1 ? 0 : std::exp(each[u][m] - most), m_p.misjudged_behaviour);
         });
     }
 

@@ -165,65 +165,56 @@ void PowerPath::find_fed_chips(const Board& board) {
     }
 }
 
+std::vector<char> PowerPath::these(const std::vector<NetId>& nets) const {
+    std::vector<char> out(m_nets, 0);
+    for (NetId n : nets)
+        if (n >= 0) out[static_cast<std::size_t>(n)] = 1;
+    return out;
+}
+
+// Over all that passes it on, from one end or, forwards false, from the other.
+template <class Passes>
+void PowerPath::grow(std::vector<char>& nets, const Passes& passes) const {
+    for (bool grown = true; grown;) {
+        grown = false;
+        for (const auto& e : m_edges) {
+            if (e.from < 0 || e.to < 0) continue;
+            char &from = nets[static_cast<std::size_t>(e.from)], &to = nets[static_cast<std::size_t>(e.to)];
+            if (from == to || !passes(e, from != 0)) continue;
+            from = to = 1;
+            grown = true;
+        }
+    }
+}
+
 // Back along the current's way, up to the rectifiers.
 void PowerPath::find_rail_nets(const Board& board) {
     for (const auto& rail : board.rails) {
         auto& nets = m_rail_nets.emplace_back(board.nets.size(), 0);
         nets[static_cast<std::size_t>(rail.net_id)] = 1;
-        for (bool grown = true; grown;) {
-            grown = false;
-            for (const auto& e : m_edges) {
-                if (!e.both_ways || e.soft || e.from < 0 || e.to < 0 || e.from == rail.return_id || e.to == rail.return_id) continue;
-                char &a = nets[static_cast<std::size_t>(e.from)], &b = nets[static_cast<std::size_t>(e.to)];
-                if (a != b) {
-                    a = b = 1;
-                    grown = true;
-                }
-            }
-        }
+        grow(nets, [&](const Edge& e, bool) { return e.both_ways && !e.soft && e.from != rail.return_id && e.to != rail.return_id; });
     }
 }
 
 std::vector<char> PowerPath::reach(const std::vector<NetId>& from, bool backwards, const std::vector<NetId>& barred,
                                    std::span<const Fault> faults) const {
-    std::vector<char> reached(m_nets, 0);
-    for (NetId n : from)
-        if (n >= 0) reached[static_cast<std::size_t>(n)] = 1;
     const auto broken = [&](const Edge& e) {
         return std::any_of(faults.begin(), faults.end(), [&](const Fault& f) {
             return f.part == e.part && interrupts(f) && (e.leg == nullptr || f.place.empty() || f.place == e.leg);
         });
     };
-    for (bool grown = true; grown;) {
-        grown = false;
-        for (const auto& e : m_edges) {
-            if (e.from < 0 || e.to < 0) continue;
-            const auto step = [&](NetId a, NetId b) {
-                if (!reached[static_cast<std::size_t>(a)] || reached[static_cast<std::size_t>(b)] || listed(barred, a) || broken(e)) return;
-                reached[static_cast<std::size_t>(b)] = 1;
-                grown = true;
-            };
-            if (e.both_ways || !backwards) step(e.from, e.to);
-            if (e.both_ways || backwards) step(e.to, e.from);
-        }
-    }
+    auto reached = these(from);
+    grow(reached, [&](const Edge& e, bool forwards) {
+        return (e.both_ways || forwards != backwards) && !listed(barred, forwards ? e.from : e.to) && !broken(e);
+    });
     return reached;
 }
 
 std::vector<char> PowerPath::stiff_reach(const std::vector<NetId>& from, Way way, int without) const {
-    std::vector<char> reached(m_nets, 0);
-    for (NetId n : from)
-        if (n >= 0) reached[static_cast<std::size_t>(n)] = 1;
-    for (bool grown = true; grown;) {
-        grown = false;
-        for (const auto& e : m_edges) {
-            if (e.from < 0 || e.to < 0 || e.soft || e.limits || e.part == without) continue;
-            char &a = reached[static_cast<std::size_t>(e.from)], &b = reached[static_cast<std::size_t>(e.to)];
-            if (a == b || !(e.both_ways || (way == Way::Forwards && a != 0) || (way == Way::Backwards && b != 0))) continue;
-            a = b = 1;
-            grown = true;
-        }
-    }
+    auto reached = these(from);
+    grow(reached, [&](const Edge& e, bool forwards) {
+        return !e.soft && !e.limits && e.part != without && (e.both_ways || way == (forwards ? Way::Forwards : Way::Backwards));
+    });
     return reached;
 }
 

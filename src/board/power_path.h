@@ -65,6 +65,9 @@ private:
     void find_fed_chips(const Board& board);
     void find_rail_nets(const Board& board);
     Feed feed(const std::vector<NetId>& sources, NetId to, NetId back, bool backwards, std::span<const Fault> faults) const;
+    std::vector<char> these(const std::vector<NetId>& nets) const;
+    template <class Passes>
+    void grow(std::vector<char>& nets, const Passes& passes) const;
     std::vector<char> reach(const std::vector<NetId>& from, bool backwards, const std::vector<NetId>& barred,
                             std::span<const Fault> faults) const;
 

@@ -16,11 +16,12 @@ inline SwitchEnds switch_ends(const Part& part) {
     return {either("G", "B"), either("D", "C"), either("S", "E")};
 }
 
+inline bool joins(const Part& part, NetId a, NetId b) { return a >= 0 && b >= 0 && a != b && part.touches(a) && part.touches(b); }
+
 /// Between its collector or drain and its base or gate: what gets it going, and loses its volts when it shorts.
 inline bool lies_across(const Part& part, const Part& device) {
     const SwitchEnds ends = switch_ends(device);
-    return part.pins.size() == 2 && ends.control >= 0 && ends.high >= 0 && ends.control != ends.high && part.touches(ends.control) &&
-           part.touches(ends.high);
+    return part.pins.size() == 2 && joins(part, ends.control, ends.high);
 }
 
 } // namespace ohmo

@@ -56,10 +56,6 @@ public:
 
 private:
     static bool holds(const std::vector<int>& parts, int part) { return std::find(parts.begin(), parts.end(), part) != parts.end(); }
-    static bool joins(const Part& part, NetId a, NetId b) {
-        return a >= 0 && b >= 0 && part.pins.size() == 2 &&
-               ((part.pins[0].id == a && part.pins[1].id == b) || (part.pins[0].id == b && part.pins[1].id == a));
-    }
     bool on(const Part& part, NetId net) const {
         return net >= 0 && std::any_of(part.pins.begin(), part.pins.end(), [&](const Pin& p) { return p.id == net; });
     }
