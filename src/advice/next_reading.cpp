@@ -49,6 +49,7 @@ public:
     Result<NextAdvice> run() {
         NextAdvice out;
         out.open = m_open;
+        out.trace = missing_link(m_assessment, m_evidence);
         const bool half = half_traced(m_board);
         out.settled = out.open.empty() && explained() && !half;
         if (out.settled && last_questions()) {
@@ -84,7 +85,7 @@ public:
             if (act.act == Act::Read && act.query.alone < 0 && reads.size() < kTracedFor) reads.push_back(act);
         take_the_best(out);
         Forecasts of_all(m_board, *m_assessment.belief, m_evidence); // an assumption is worth settling whichever part it hides
-        out.trace = worth_tracing(m_board, m_assessment, m_evidence, reads, of_all);
+        if (!out.trace.missing) out.trace = worth_tracing(m_board, m_assessment, m_evidence, reads, of_all);
         if (out.acts.empty()) {
             out.stop = !half;
             out.reason = half ? StopReason::NotTraced : StopReason::NothingTells;

@@ -64,6 +64,7 @@ enum class StopReason {
 /// What is only assumed of the board and worth looking up: a part's marking, its value, where its pins go.
 struct TraceAdvice {
     int part = -1;        ///< none: -1
+    bool missing = false; ///< of no part: what was read there hangs on something that has not been entered
     bool differs = false; ///< a reading contradicts what was assumed: look there before a part is condemned
     int entry = -1;       ///< that reading's journal index
     double bits = 0;      ///< how much more the best reading would tell with this part known

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "advice/tracing.h"
 
+#include "belief/unjoined.h"
+
 #include <algorithm>
 #include <cmath>
 #include <map>
@@ -68,7 +70,8 @@ TraceAdvice worth_tracing(const Board& board, const Assessment& assessment, cons
     for (int entry : assessment.contradicted_by) { // what the leading story does not explain, an assumption may
         const Observation* o = reading_at(evidence, entry);
         if (o == nullptr) continue;
-        if (const auto at = rests_on(board, assessment, entry); at.part >= 0) return {at.part, true, entry, 0, o->query};
+        if (const auto at = rests_on(board, assessment, entry); at.part >= 0)
+            return {.part = at.part, .differs = true, .entry = entry, .query = o->query};
     }
     // What reads as open or off its value may never have been there, or have another value; nobody has looked yet.
     for (const auto& b : assessment.parts) {
@@ -76,7 +79,7 @@ TraceAdvice worth_tracing(const Board& board, const Assessment& assessment, cons
         if (!board.part(b.part).assumed || evidence.looked.contains(b.part) || evidence.state.is_lifted(b.part) ||
             !as_if_absent(b.leading.mode))
             continue;
-        if (const auto* o = reading_against(evidence, b)) return {b.part, true, o->entry, 0, o->query};
+        if (const auto* o = reading_against(evidence, b)) return {.part = b.part, .differs = true, .entry = o->entry, .query = o->query};
     }
     TraceAdvice best;
     for (const auto& act : acts) {
@@ -89,10 +92,19 @@ TraceAdvice worth_tracing(const Board& board, const Assessment& assessment, cons
             auto sharper = outcomes;
             for (auto& o : sharper) o.spread = std::sqrt(std::max(o.spread * o.spread - variance, 0.1 * o.spread * o.spread));
             const double gain = reading_information(std::move(sharper)) - bits;
-            if (gain > std::max(best.bits, board.practice().worth_tracing * kAlreadyOne)) best = {part, false, -1, gain, act.query};
+            if (gain > std::max(best.bits, board.practice().worth_tracing * kAlreadyOne))
+                best = {.part = part, .bits = gain, .query = act.query};
         }
     }
     return best;
+}
+
+TraceAdvice missing_link(const Assessment& assessment, const Evidence& evidence) {
+    for (int entry : assessment.contradicted_by)
+        if (const Observation* o = reading_at(evidence, entry);
+            o != nullptr && belief::between_islands(assessment.belief->model(), o->query))
+            return {.missing = true, .entry = entry, .query = o->query};
+    return {};
 }
 
 double minutes_to_find(const Board& board, int index) {

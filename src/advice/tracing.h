@@ -11,6 +11,9 @@ namespace ohmo {
 TraceAdvice worth_tracing(const Board& board, const Assessment& assessment, const Evidence& evidence, const std::vector<NextAct>& acts,
                           Forecasts& forecasts);
 
+/// The first of what the leading story does not explain that was read between places which nothing on the board joins.
+TraceAdvice missing_link(const Assessment& assessment, const Evidence& evidence);
+
 /// Minutes to find a part on the board in front of one: seconds for a fuse, the tall capacitor, a connector; minutes for a pin of a small
 /// chip. Nothing where it was traced.
 double minutes_to_find(const Board& board, int part);

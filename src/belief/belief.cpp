@@ -4,6 +4,7 @@
 #include "belief/alone.h"
 #include "belief/nothing_wrong.h"
 #include "belief/off_the_map.h"
+#include "belief/unjoined.h"
 #include "belief/whatever_beside.h"
 
 #include "belief/across.h"
@@ -147,8 +148,11 @@ private:
             return;
         }
         if (o.query.red < 0 || o.query.black < 0 || o.query.red == o.query.black) return;
+        if (between_islands(model(), o.query)) {
+            if (const auto apart = unjoined(model(), m_board, o, s.shown)) across(*apart);
+            return;
+        }
         const auto red = model().home[static_cast<std::size_t>(o.query.red)], black = model().home[static_cast<std::size_t>(o.query.black)];
-        if (red.first != black.first) return across(red.first, black.first, o);
         s.place.red = red.second;
         s.place.black = black.second;
         s.place.setting = setting(m_out->out_of(o.query.state, o.renewed));
@@ -164,20 +168,18 @@ private:
     }
 
     // Between two islands only what breaks the barrier conducts.
-    void across(int a, int b, const Observation& o) {
-        if (!is_direct(o.query.what)) return;
-        for (std::size_t u = 0; u < model().units.size(); ++u) {
-            const auto& mine = unit(static_cast<int>(u));
-            bool on_a = false, on_b = false;
-            for (const auto& pin : m_board.part(mine.part).pins) {
-                const int home = pin.id < 0 ? -1 : model().home[static_cast<std::size_t>(pin.id)].first;
-                on_a = on_a || home == a;
-                on_b = on_b || home == b;
-            }
-            if (!on_a || !on_b || o.renewed.contains(mine.part)) continue;
-            for (std::size_t m = 1; m < mine.modes.size(); ++m)
-                if (joins_islands(m_board, mine.modes[m].fault)) say(u, m, o.entry, std::log(o.over ? kBarrierOver : kBarrierReads));
-        }
+    void across(const Unjoined& reading) {
+        for (const auto& [u, m] : reading.breaks)
+            say(static_cast<std::size_t>(u), static_cast<std::size_t>(m), reading.entry,
+                std::log(reading.conducts ? kBarrierReads : kBarrierOver));
+        if (reading.conducts) m_conducting.push_back(reading);
+    }
+
+    // Nothing that may have broken through there has.
+    bool nothing_joins(const Unjoined& reading) const {
+        double sum = 0;
+        for (const auto& [u, m] : reading.breaks) sum += m_out->mode(u, m);
+        return sum < 0.5;
     }
 
     void say(std::size_t u, std::size_t m, int entry, double ln) {
@@ -544,6 +546,8 @@ private:
             for (std::size_t j = 0; j < island->seen().size(); ++j)
                 if (at.slipped[j] != 0) out.m_slipped.push_back(island->seen()[j].entry);
         }
+        for (const auto& reading : m_conducting)
+            if (nothing_joins(reading)) out.m_slipped.push_back(reading.entry);
         std::sort(out.m_slipped.begin(), out.m_slipped.end());
     }
 
@@ -558,6 +562,7 @@ private:
     std::shared_ptr<Belief> m_out;
     std::vector<std::vector<Sight>> m_sights;  ///< by island
     std::vector<std::vector<Sight>> m_alone;   ///< by unit
+    std::vector<Unjoined> m_conducting;        ///< between islands
     std::vector<std::vector<double>> m_taken;  ///< by unit and mode: what read_alone() has added
     std::vector<std::vector<double>> m_beside; ///< by unit and mode: what readings in circuit leave of it whatever lies beside
 };

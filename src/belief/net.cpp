@@ -152,15 +152,16 @@ private:
                    pass = m_roles.is_pass(unit.part) && through;
         const bool bridge = kind == PartKind::Bridge || is_bridge_diode(unit.part);
         const bool bulk = std::find(m_roles.bulk.begin(), m_roles.bulk.end(), unit.part) != m_roles.bulk.end();
-        bool guarded = false; // a fuse of its own goes before the one at the input
+        bool guarded = false; // a fuse that goes before the one at the input
         for (const auto& fuse : m_roles.branch_fuses) {
             if (!fuse.opened_by(m_board, mode.fault)) continue;
-            guarded = true;
+            guarded = guarded || fuse.first;
             seen(u, m, {fuse.part, FaultMode::Open, {}}, m_p.fuse_with_short);
         }
         for (int i = 0; i < static_cast<int>(m_board.parts.size()); ++i) {
             if (i == unit.part) continue;
-            if (m_board.mains && !guarded && ((sw && from_the_mains(unit.part)) || bridge || bulk)) on_the_way_in(u, m, i);
+            if (m_board.mains && !guarded && m_roles.droppers.empty() && ((sw && from_the_mains(unit.part)) || bridge || bulk))
+                on_the_way_in(u, m, i);
             if (bulk) in_the_bridge(u, m, i, m_p.bridge_with_bulk);
             if (sw || pass) around_the_switch(u, m, i, mode.fault);
             if (is_wet_or_solid_electrolytic(kind) && feeds(i, unit.part)) {
@@ -175,7 +176,10 @@ private:
     }
 
     // One of those that make up a bridge which is no part of its own.
-    bool is_bridge_diode(int part) const { return is_diode_like(m_board.part(part).kind) && m_board.part(part).stage == "rectify"; }
+    bool is_bridge_diode(int part) const {
+        const auto kind = m_board.part(part).kind;
+        return is_diode_like(kind) && kind != PartKind::Zener && m_board.part(part).stage == "rectify";
+    }
 
     // A short of it draws on the mains itself.
     bool from_the_mains(int part) const {
@@ -211,7 +215,7 @@ private:
     void around_the_switch(int u, int m, int i, const Fault& fault) {
         const auto& part = m_board.part(i);
         const bool gate_gone = fault.mode == FaultMode::Short;
-        if (std::find(m_roles.sense.begin(), m_roles.sense.end(), i) != m_roles.sense.end())
+        if (m_roles.is_switch(fault.part) && std::find(m_roles.sense.begin(), m_roles.sense.end(), i) != m_roles.sense.end())
             seen(u, m, {i, FaultMode::Open, {}}, m_p.sense_with_switch);
         else if (part.kind == PartKind::Resistor)
             seen(u, m, {i, FaultMode::Open, {}},
@@ -220,14 +224,17 @@ private:
             seen(u, m, {i, FaultMode::Open, {}},
                  m_p.gate_resistor_with_switch * (gate_gone ? 1 : 0.3) * whose(fault.part, [&](int sw) { return shares_gate(sw, i); }));
         if (part.kind == PartKind::Controller && gate_gone && !m_roles.is_pass(fault.part)) {
-            const double chance = m_p.controller_with_switch * (drives(i, fault.part) ? 1 : m_p.sister_share);
+            double share = whose(fault.part, [&](int sw) { return drives(i, sw); });
+            if (i == m_roles.controller && m_roles.is_switch(fault.part))
+                share = std::max(share, m_p.sister_share); // through what nobody traced
+            const double chance = m_p.controller_with_switch * share;
             seen(u, m, {i, FaultMode::OutputShort, {}}, chance / 2);
             seen(u, m, {i, FaultMode::SupplyShort, {}}, chance / 2);
         }
         if (are_sisters(fault.part, i)) // a transistor has one of the latter two
             for (const auto mode : {FaultMode::Short, FaultMode::CeShort, FaultMode::DsShort})
                 seen(u, m, {i, mode, {}}, m_p.sister_with_switch / 2);
-        in_the_bridge(u, m, i, m_p.bridge_with_switch);
+        if (from_the_mains(fault.part)) in_the_bridge(u, m, i, m_p.bridge_with_switch);
     }
 
     void in_the_bridge(int u, int m, int i, double chance) {

@@ -5,6 +5,8 @@
 
 #include <algorithm>
 #include <optional>
+#include <span>
+#include <utility>
 
 namespace ohmo {
 namespace {
@@ -34,21 +36,84 @@ std::optional<BranchFuse> in_a_secondary(const Board& board, const PowerPath& pa
     return std::nullopt;
 }
 
-std::optional<BranchFuse> in_a_rail(const Board& board, const PowerPath& path, int fuse) {
+std::optional<double> rated(const Part& part) {
+    const auto nominal = likely_value(part);
+    return nominal ? nominal->amps : std::nullopt;
+}
+
+// Between the inlet and the fuse there is nothing that changes the current.
+bool in_the_inputs_current(const Board& board, const PowerPath& path, int fuse, NetId live) {
+    return board.mains && (on(path.stiff_reach(path.entry(), Way::Forwards, fuse), live) ||
+                           on(path.stiff_reach(path.entry(), Way::Backwards, fuse), live));
+}
+
+bool input_holds_longer(const Board& board, int fuse) {
+    const auto mine = rated(board.part(fuse));
+    return std::all_of(board.parts.begin(), board.parts.end(),
+                       [&](const Part& p) { return !is_input_fuse(p) || (mine && *rated(p) > *mine); });
+}
+
+NetId red_of(const Part& part) { return part.net(kind_info(part.kind).red); }
+NetId black_of(const Part& part) { return part.net(kind_info(part.kind).black); }
+
+// The far ends of primary windings.
+void through_windings(const Board& board, std::vector<char>& nets, const std::vector<char>& but_not) {
+    for (bool grown = true; std::exchange(grown, false);)
+        for (const auto& part : board.parts) {
+            if (part.kind != PartKind::Transformer) continue;
+            for (const auto& [one, other] : part.pairs()) {
+                if (one == nullptr || other == nullptr || one->role.front() != 'P' || on(nets, one->id) == on(nets, other->id)) continue;
+                const NetId far = on(nets, one->id) ? other->id : one->id;
+                if (far < 0 || on(but_not, far)) continue;
+                nets[static_cast<std::size_t>(far)] = 1;
+                grown = true;
+            }
+        }
+}
+
+// A converter's switches conduct in turn: what stands between one on the branch and one on its way back is on both while they run.
+void through_switches(const Board& board, std::span<const int> switches, BranchFuse::Loop& loop) {
+    through_windings(board, loop.fed, loop.back);
+    const auto beside = [&](const std::vector<char>& side) {
+        std::vector<char> out(board.nets.size(), 0);
+        for (int i : switches)
+            for (const auto& [end, far] :
+                 {std::pair(red_of(board.part(i)), black_of(board.part(i))), std::pair(black_of(board.part(i)), red_of(board.part(i)))})
+                if (on(side, end) && far >= 0 && !on(loop.fed, far) && !on(loop.back, far)) out[static_cast<std::size_t>(far)] = 1;
+        return out;
+    };
+    auto between = beside(loop.fed);
+    through_windings(board, between, loop.back);
+    const auto low = beside(loop.back);
+    for (std::size_t n = 0; n < board.nets.size(); ++n)
+        if (low[n] != 0 && between[n] != 0)
+            for (std::size_t k = 0; k < board.nets.size(); ++k)
+                if (between[k] != 0) loop.fed[k] = loop.back[k] = 1;
+}
+
+// Where current leaves the fuse for a positive branch, or comes back through it from a negative one.
+std::optional<BranchFuse> in_a_branch(const Board& board, const PowerPath& path, std::span<const int> switches, int fuse) {
     std::vector<NetId> sources = path.entry();
     for (const auto& part : board.parts)
         if (part.kind == PartKind::Transformer)
             for (const auto& pin : part.pins)
                 if (pin.role.front() != 'P') sources.push_back(pin.id);
-    const auto live = path.fed_without(sources, fuse);
     const NetId a = board.part(fuse).pins[0].id, b = board.part(fuse).pins[1].id;
-    if (on(live, a) == on(live, b)) return std::nullopt;
-    BranchFuse out{.part = fuse};
-    auto& loop = out.loops.emplace_back();
-    loop.fed = path.stiff_reach({on(live, a) ? b : a}, Way::Forwards, fuse);
-    loop.back.assign(board.nets.size(), 0);
-    for (NetId n : path.returns()) loop.back[static_cast<std::size_t>(n)] = 1;
-    return out;
+    for (const auto& [out, back] : {std::pair(Way::Forwards, Way::Backwards), std::pair(Way::Backwards, Way::Forwards)}) {
+        const auto live = path.fed_without(sources, fuse, out == Way::Backwards);
+        if (on(live, a) == on(live, b)) continue;
+        BranchFuse made{.part = fuse,
+                        .first = !in_the_inputs_current(board, path, fuse, on(live, a) ? a : b) || input_holds_longer(board, fuse)};
+        auto& loop = made.loops.emplace_back();
+        loop.fed = path.stiff_reach({on(live, a) ? b : a}, out, fuse);
+        loop.back = path.stiff_reach(sources, back, fuse);
+        for (NetId n : path.returns()) loop.back[static_cast<std::size_t>(n)] = 1;
+        for (std::size_t n = 0; n < board.nets.size(); ++n)
+            if (loop.fed[n] != 0) loop.back[n] = 0;
+        through_switches(board, switches, loop);
+        return made;
+    }
+    return std::nullopt;
 }
 
 } // namespace
@@ -67,7 +132,7 @@ bool BranchFuse::opened_by(const Board& board, const Fault& fault) const {
     case FaultMode::CeShort: {
         const bool rectifier = is_diode_like(shorted.kind) || shorted.kind == PartKind::Bridge;
         if (rectifier && std::any_of(shorted.pins.begin(), shorted.pins.end(), [&](const Pin& pin) { return on(at, pin.id); })) return true;
-        return joins(shorted.net(kind_info(shorted.kind).red), shorted.net(kind_info(shorted.kind).black));
+        return joins(red_of(shorted), black_of(shorted));
     }
     case FaultMode::SupplyShort: {
         const auto pins = chip_pins(shorted);
@@ -81,17 +146,16 @@ bool BranchFuse::opened_by(const Board& board, const Fault& fault) const {
 
 bool is_input_fuse(const Part& part) {
     if (part.kind != PartKind::Fuse || (part.stage != "mains-in" && part.stage != "filter")) return false;
-    const auto nominal = likely_value(part);
-    return nominal && nominal->amps;
+    return rated(part).has_value();
 }
 
-std::vector<BranchFuse> find_branch_fuses(const Board& board, const PowerPath& path) {
+std::vector<BranchFuse> find_branch_fuses(const Board& board, const PowerPath& path, std::span<const int> switches) {
     std::vector<BranchFuse> out;
     for (int i = 0; i < static_cast<int>(board.parts.size()); ++i) {
         const Part& part = board.part(i);
         if (part.kind != PartKind::Fuse || is_input_fuse(part) || part.pins[0].id < 0 || part.pins[1].id < 0) continue;
         auto found = in_a_secondary(board, path, i);
-        if (!found) found = in_a_rail(board, path, i);
+        if (!found) found = in_a_branch(board, path, switches, i);
         if (found) out.push_back(std::move(*found));
     }
     return out;

@@ -6,6 +6,7 @@
 
 #include "board/nominal.h"
 #include "board/roles.h"
+#include "board/series_switches.h"
 
 #include <algorithm>
 
@@ -32,6 +33,10 @@ PowerPath::PowerPath(const Board& board, const BoardRoles& roles) : m_nets(board
     for (const auto& rail : board.rails)
         if (!listed(m_returns, rail.return_id)) m_returns.push_back(rail.return_id);
     add_edges(board, roles);
+    if (!roles.droppers.empty() && roles.hv >= 0)
+        m_behind_dropper = {roles.hv, roles.primary_ground};
+    else if (!roles.droppers.empty())
+        m_behind_dropper = {m_rails.front().net_id, m_rails.front().return_id};
     find_goals(board, roles);
     find_sources(board, roles);
     find_fed_chips(board);
@@ -40,6 +45,11 @@ PowerPath::PowerPath(const Board& board, const BoardRoles& roles) : m_nets(board
 
 void PowerPath::add_edges(const Board& board, const BoardRoles& roles) {
     for (int i = 0; i < static_cast<int>(board.parts.size()); ++i) add_part(board.part(i), i, roles.is_pass(i), board.practice());
+    for (int i : roles.series_switches) {
+        const SeriesEnds ends = series_ends(board.part(i));
+        m_edges.push_back({ends.one, ends.other, i, nullptr, true, false});
+    }
+    for (int i : roles.droppers) m_edges.push_back({board.part(i).pins[0].id, board.part(i).pins[1].id, i, nullptr, true, true});
 }
 
 // `passes`: a transistor in series with a rail.
@@ -94,6 +104,13 @@ void PowerPath::add_part(const Part& part, int i, bool passes, const Practice& p
     }
 }
 
+bool PowerPath::reached_by_input(NetId net) const {
+    return net >= 0 && std::any_of(m_entry.begin(), m_entry.end(), [&](NetId entry) {
+               return reach({entry}, false, {}, {})[static_cast<std::size_t>(net)] != 0 ||
+                      reach({entry}, true, {}, {})[static_cast<std::size_t>(net)] != 0;
+           });
+}
+
 // What the input must reach.
 void PowerPath::find_goals(const Board& board, const BoardRoles& t) {
     if (t.hv >= 0 && board.mains) {
@@ -110,12 +127,18 @@ void PowerPath::find_goals(const Board& board, const BoardRoles& t) {
             for (const auto& pin : board.part(t.transformer).pins)
                 if (pin.role.front() == 'P') nets.push_back(pin.id);
         m_goals = {nets};
+    } else if (!t.series_switches.empty()) {
+        std::vector<NetId> nets; // what no chip's inside keeps apart from the input
+        for (const auto& rail : board.rails)
+            if (reached_by_input(rail.net_id)) nets.push_back(rail.net_id);
+        if (!nets.empty()) m_goals = {nets};
     }
     if (m_goals.size() != 1) return;
     // Fed with low voltage: the way back, and the chips that run from the input.
     auto back = m_returns;
     back.push_back(t.source);
-    m_goals.push_back(std::move(back));
+    std::erase_if(back, [&](NetId n) { return !reached_by_input(n); });
+    if (!back.empty()) m_goals.push_back(std::move(back));
     for (const auto& part : board.parts) {
         const NetId supply = is_controller(part.kind) ? part.net(chip_pins(part).supply) : -1;
         if (supply >= 0 && !m_entry.empty() && reach({m_entry.front()}, false, {}, {})[static_cast<std::size_t>(supply)])
@@ -218,12 +241,18 @@ std::vector<char> PowerPath::stiff_reach(const std::vector<NetId>& from, Way way
     return reached;
 }
 
-std::vector<char> PowerPath::fed_without(const std::vector<NetId>& sources, int part) const {
+std::vector<char> PowerPath::fed_without(const std::vector<NetId>& sources, int part, bool backwards) const {
     const std::vector<Fault> open{{part, FaultMode::Open, {}}};
-    return reach(sources, false, {}, open);
+    return reach(sources, backwards, {}, open);
 }
 
 bool PowerPath::input_fed(std::span<const Fault> faults) const {
+    if (!m_behind_dropper.empty()) // both contacts of the inlet have to get there
+        return std::all_of(m_entry.begin(), m_entry.begin() + 2, [&](NetId entry) {
+            const auto out = reach({entry}, false, {}, faults), back = reach({entry}, true, {}, faults);
+            return std::any_of(m_behind_dropper.begin(), m_behind_dropper.end(),
+                               [&](NetId n) { return out[static_cast<std::size_t>(n)] != 0 || back[static_cast<std::size_t>(n)] != 0; });
+        });
     if (!has_input() || m_goals.empty()) return true;
     return std::all_of(m_goals.begin(), m_goals.end(), [&](const std::vector<NetId>& goal) {
         for (NetId entry : m_entry)

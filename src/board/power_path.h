@@ -37,8 +37,8 @@ public:
     /// What hangs on these nets by contacts, fuses, coils, small resistors and rectifiers, but by nothing that holds a short at bay.
     enum class Way { Wire, Forwards, Backwards }; ///< not through rectifiers, with the current, against it
     std::vector<char> stiff_reach(const std::vector<NetId>& from, Way way, int without) const;
-    /// What the sources feed with a part open.
-    std::vector<char> fed_without(const std::vector<NetId>& sources, int part) const;
+    /// What the sources feed with a part open; backwards, what draws on them.
+    std::vector<char> fed_without(const std::vector<NetId>& sources, int part, bool backwards) const;
     const std::vector<NetId>& entry() const { return m_entry; }
     const std::vector<NetId>& returns() const { return m_returns; }
 
@@ -60,6 +60,7 @@ private:
         NetId supply, ground;
         std::vector<NetId> sources;
     };
+    bool reached_by_input(NetId net) const;
     void find_goals(const Board& board, const BoardRoles& roles);
     void find_sources(const Board& board, const BoardRoles& roles);
     void find_fed_chips(const Board& board);
@@ -75,6 +76,7 @@ private:
     std::vector<Rail> m_rails;
     std::vector<Edge> m_edges;
     std::vector<NetId> m_entry;                ///< inlet contacts, outside
+    std::vector<NetId> m_behind_dropper;       ///< what it charges; empty without one
     std::vector<std::vector<NetId>> m_goals;   ///< one net of each must be reached from the input
     std::vector<std::vector<NetId>> m_sources; ///< by rail
     std::vector<FedChip> m_fed_chips;

@@ -1,6 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "board/roles.h"
 
+#include "board/droppers.h"
+#include "board/series_switches.h"
+
 #include "board/mains_side.h"
 #include "board/nominal.h"
 #include "board/switch_ends.h"
@@ -160,6 +163,22 @@ void follow_the_current(const Board& board, const std::vector<char>& supply, con
         }
 }
 
+// Where an inductor lets go its current into a rail through a diode: of a converter that steps up, or turns the sign.
+std::vector<NetId> lifted_nets(const Board& board) {
+    std::vector<NetId> out;
+    for (const auto& part : board.parts) {
+        if (part.kind != PartKind::Diode && part.kind != PartKind::Schottky) continue;
+        for (const auto& rail : board.rails) {
+            if (part.net(rail.volts < 0 ? "A" : "K") != rail.net_id) continue;
+            const NetId net = part.net(rail.volts < 0 ? "K" : "A");
+            const bool coil = std::any_of(board.parts.begin(), board.parts.end(),
+                                          [&](const Part& p) { return p.kind == PartKind::Inductor && p.touches(net); });
+            if (net >= 0 && coil && std::find(out.begin(), out.end(), net) == out.end()) out.push_back(net);
+        }
+    }
+    return out;
+}
+
 void find_switches(const Board& board, const std::vector<char>& supply, BoardRoles& t) {
     std::vector<NetId> nets; // of primary windings, or between an inductor to a rail and a switch
     if (t.transformer >= 0)
@@ -171,6 +190,7 @@ void find_switches(const Board& board, const std::vector<char>& supply, BoardRol
             if (part.kind == PartKind::Inductor)
                 for (const auto& rail : board.rails)
                     if (part.touches(rail.net_id)) nets.push_back(other_end(part, rail.net_id));
+    if (t.transformer < 0 && t.line_transformer < 0 && nets.empty()) nets = lifted_nets(board);
     std::vector<int> lower, upper;
     for (int i = 0; i < static_cast<int>(board.parts.size()); ++i) {
         const auto& part = board.part(i);
@@ -423,11 +443,12 @@ double bulk_farads(const Board& board, const BoardRoles& t) {
 
 double bulk_volts(const Board& board, const BoardRoles& t) {
     if (t.bulk.empty()) return 0;
-    if (board.mains) return std::numbers::sqrt2 * board.mains->volts;
     for (const auto& rail : board.rails)
         if (rail.net_id == t.hv) return std::fabs(rail.volts);
     const auto n = likely_value(board.part(t.bulk.front()));
-    return 0.8 * (n ? n->volts.value_or(0) : 0);
+    const double rated = n ? n->volts.value_or(0) : 0;
+    if (board.mains && (t.droppers.empty() || rated <= 0)) return std::numbers::sqrt2 * board.mains->volts;
+    return 0.8 * rated;
 }
 
 bool BoardRoles::is_switch(int part) const { return holds(switches, part); }
@@ -436,6 +457,22 @@ bool BoardRoles::is_leg(int part) const { return holds(legs, part); }
 bool BoardRoles::is_pass(int part) const { return holds(pass, part); }
 bool BoardRoles::is_feedback(int part) const { return holds(feedback, part); }
 bool BoardRoles::is_on_controller(int part) const { return holds(on_controller, part); }
+
+// The way of the energy leads through them, once they are known.
+void find_what_drops(const Board& board, BoardRoles& t) {
+    std::vector<NetId> goals = {t.hv, t.primary_ground};
+    if (t.hv < 0 && !board.rails.empty()) goals = {board.rails.front().net_id, board.rails.front().return_id};
+    t.droppers = find_droppers(board, t.path, goals);
+    if (!t.droppers.empty()) t.path = PowerPath(board, t);
+}
+
+// Likewise; one behind the other.
+void find_series(const Board& board, BoardRoles& t) {
+    for (auto more = find_series_switches(board, t); !more.empty(); more = find_series_switches(board, t)) {
+        t.series_switches.insert(t.series_switches.end(), more.begin(), more.end());
+        t.path = PowerPath(board, t);
+    }
+}
 
 BoardRoles find_roles(const Board& board) {
     BoardRoles t;
@@ -460,7 +497,9 @@ BoardRoles find_roles(const Board& board) {
     for (const auto& part : board.parts) t.lead_pairs.push_back(find_lead_pairs(part));
     t.ways = SeriesWays(board);
     t.path = PowerPath(board, t);
-    t.branch_fuses = find_branch_fuses(board, t.path);
+    find_what_drops(board, t);
+    find_series(board, t);
+    t.branch_fuses = find_branch_fuses(board, t.path, t.power_devices);
     return t;
 }
 

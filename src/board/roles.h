@@ -17,6 +17,7 @@ struct BoardRoles {
     // The way in.
     std::vector<NetId> inlet;     ///< outside contacts of the first connector of stage "mains-in" that has two or more
     std::vector<int> input_fuses; ///< see is_input_fuse
+    std::vector<int> droppers;    ///< capacitors in series with the mains; see find_droppers
     std::vector<int> bridges;     ///< bridge rectifiers, wherever they stand
     bool own_rectifiers = false;  ///< something of stage "rectify-out": the board turns the alternating current of a winding into direct
     // Bulk capacitor and primary.
@@ -30,10 +31,11 @@ struct BoardRoles {
     std::vector<int> legs;          ///< transistors in pairs between a supply that stores and its return, as in motor bridges
     std::vector<std::pair<int, int>> totem_poles; ///< two of them, the source of one on the drain of the other; both ways round
     std::vector<int> pass;                        ///< transistors in series with a rail
+    std::vector<int> series_switches;             ///< see find_series_switches
     std::vector<int> snubber;                     ///< parts whose loss leaves the drain unclamped
     std::vector<int> sense;                       ///< resistors from the switch's source to primary ground, 10 ohm at the most
     NetId hv = -1, primary_ground = -1, drain = -1, source = -1, gate = -1, supply = -1;
-    NetId switching = -1; ///< of a buck: between its switches and the inductor
+    NetId switching = -1; ///< without a transformer: between the switches and the inductor
     // Control.
     int controller = -1;
     std::vector<int> on_controller;     ///< on one of its pins other than ground, feedback and compensation; the chip itself
@@ -70,7 +72,8 @@ std::vector<std::vector<int>> find_twins(const Board& board);
 
 /// Farads of the bulk capacitors together: in parallel, or in series where they are stacked. 0 without any.
 double bulk_farads(const Board& board, const BoardRoles& roles);
-/// What stands across them at the most: the line's crest; without mains the rail on it, else 0.8 of their rating.
+/// What stands across them at the most: the volts of a rail there; else the line's crest, or without mains and behind a dropper 0.8 of
+/// their rating.
 double bulk_volts(const Board& board, const BoardRoles& roles);
 
 } // namespace ohmo

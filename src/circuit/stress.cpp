@@ -40,7 +40,8 @@ StressBook::StressBook(const Board& board) : m_board(board) {
         const bool stacked = std::any_of(board.parts.begin(), board.parts.end(), [&](const Part& p) {
             return bulk(p) && (p.net("+") == board.parts[i].net("-") || p.net("-") == board.parts[i].net("+"));
         });
-        const double volts = std::sqrt(2.0) * board.mains->volts / (stacked ? 2 : 1);
+        const double crest = std::sqrt(2.0) * board.mains->volts / (stacked ? 2 : 1);
+        const double volts = std::min(crest, board.parts[i].volts.value_or(crest)); // less behind a dropper
         m_inrush_joules += stored_joules(m_nominal[i].farads.value_or(0), volts);
     }
 }

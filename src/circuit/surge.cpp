@@ -68,6 +68,9 @@ std::vector<char> reached(const Netlist& net, int reference, int mains_a, int ma
 } // namespace
 
 SurgeBoard::SurgeBoard(const Board& board, const BoardRoles& roles) : m_board(board), m_circuit(board, {}), m_bulk(roles.bulk) {
+    const bool dropped = !roles.droppers.empty();
+    if (board.mains)
+        m_bulk_volts = dropped ? bulk_volts(board, roles) : std::numbers::sqrt2 * board.mains->volts - board.practice().bridge_drop_volts;
     if (roles.inlet.size() < 2) return;
     m_mains_a = roles.inlet[0];
     m_mains_b = roles.inlet[1];
@@ -83,11 +86,10 @@ public:
     SurgeBoard::Start start() const {
         SurgeBoard::Start out;
         out.net = elements();
-        const double crest = std::numbers::sqrt2 * m_on.m_board.mains->volts;
         for (const auto& c : out.net.capacitors) {
             const auto& part = m_on.m_board.part(c.part);
             const bool supply = part.stage == "control" && is_wet_or_solid_electrolytic(part.kind);
-            out.state.capacitor_volts.push_back(part.stage == "bulk" ? crest - m_on.m_board.practice().bridge_drop_volts
+            out.state.capacitor_volts.push_back(part.stage == "bulk" ? m_on.m_bulk_volts
                                                 : supply             ? m_on.m_board.practice().running_supply_volts
                                                                      : 0.0);
         }

@@ -60,6 +60,7 @@ private:
     const Board& m_board;
     BoardCircuit m_circuit;
     std::vector<int> m_bulk;
+    double m_bulk_volts = 0; ///< at the start
     int m_mains_a = -1, m_mains_b = -1;
 };
 

@@ -4,6 +4,7 @@
 #include "damage/behaviour.h"
 
 #include "board/nominal.h"
+#include "board/series_switches.h"
 #include "circuit/dc_solver.h"
 
 #include <algorithm>
@@ -42,7 +43,8 @@ std::string_view running_name(Running running) {
 BehaviourModel::BehaviourModel(const Board& board, BoardRoles roles) : m_board(board), m_roles(std::move(roles)), m_circuit(board, {}) {
     const DcSolver& healthy = m_circuit.healthy();
     const auto& inlet = m_roles.inlet;
-    if (!inlet.empty()) m_inlet_ohms = ohms_between(healthy, inlet[0], inlet[1], kProbeAmps);
+    for (int i : m_roles.series_switches) m_driven.push_back(driven(board, i));
+    if (!inlet.empty()) m_inlet_ohms = ohms_between(m_driven.empty() ? healthy : m_circuit.dc(m_driven), inlet[0], inlet[1], kProbeAmps);
     std::vector<NetId> rails;
     for (const auto& rail : board.rails) {
         m_rail_ohms.push_back(rail_ohms(healthy, rail));
@@ -99,19 +101,27 @@ const BehaviourModel::Entry& BehaviourModel::entry(const std::vector<Fault>& fau
     const auto found = m_entries.find(key);
     if (found != m_entries.end()) return found->second;
     Entry out;
-    const DcSolver solver = m_circuit.dc(key);
+    auto running = key;
+    for (const auto& on : m_driven)
+        if (std::none_of(key.begin(), key.end(), [&](const Fault& f) { return f.part == on.part; })) running.push_back(on);
+    const DcSolver solver = m_circuit.dc(running);
     const auto& t = m_roles;
     const auto& p = m_board.practice();
     const auto& inlet = t.inlet;
     const bool fed = !inlet.empty();
     const auto across = [&](NetId a, NetId b) { return ohms_between(solver, a, b, kProbeAmps); };
     if (t.hv >= 0 && m_board.mains) {
-        if (fed) out.input = across(inlet[0], t.hv) < p.input_path_ohms && across(t.primary_ground, inlet[1]) < p.input_path_ohms;
-        out.shorted = across(t.hv, t.primary_ground) < p.bulk_short_ohms ||
-                      (fed && (across(inlet[0], inlet[1]) < p.inlet_short_ohms || across(inlet[1], inlet[0]) < p.inlet_short_ohms));
+        const bool bulk_shorted = across(t.hv, t.primary_ground) < p.bulk_short_ohms, limited = !t.droppers.empty();
+        if (fed && limited)
+            out.input = !bulk_shorted && t.path.input_fed(key); // all that gets in goes into the short
+        else if (fed)
+            out.input = across(inlet[0], t.hv) < p.input_path_ohms && across(t.primary_ground, inlet[1]) < p.input_path_ohms;
+        const double burns = std::max(p.inlet_short_ohms, std::min(p.inlet_short_share * m_inlet_ohms, p.input_path_ohms));
+        out.shorted = (bulk_shorted && !limited) || (fed && (across(inlet[0], inlet[1]) < burns || across(inlet[1], inlet[0]) < burns));
     } else {
         out.input = t.path.input_fed(key);
-        if (fed && (t.own_rectifiers || !t.switches.empty())) // else the supply that feeds the board limits what a short draws
+        const bool of_its_own = m_board.mains || t.own_rectifiers || !t.switches.empty();
+        if (fed && of_its_own) // else the supply that feeds the board limits what a short draws
             out.shorted =
                 across(inlet[0], inlet[1]) < std::min(p.inlet_short_share * m_inlet_ohms, m_board.mains ? 1e9 : p.low_inlet_short_ohms);
     }
@@ -158,6 +168,14 @@ bool BehaviourModel::starts_itself(int chip) const {
            std::any_of(m_supplies.begin(), m_supplies.end(), [&](const Supply& s) { return s.net == part.net(chip_pins(part).supply); });
 }
 
+// Lies across what a dropper charges, and keeps its volts down.
+bool BehaviourModel::holds_a_dropper(const Part& zener) const {
+    if (m_roles.droppers.empty()) return false;
+    const auto across = [&](NetId a, NetId b) { return a >= 0 && b >= 0 && zener.touches(a) && zener.touches(b); };
+    return across(m_roles.hv, m_roles.primary_ground) ||
+           std::any_of(m_board.rails.begin(), m_board.rails.end(), [&](const Rail& r) { return across(r.net_id, r.return_id); });
+}
+
 Running BehaviourModel::run(const std::vector<Fault>& faults, bool& violent) {
     const auto& t = m_roles;
     const Entry& s = entry(faults);
@@ -191,6 +209,8 @@ Running BehaviourModel::run(const std::vector<Fault>& faults, bool& violent) {
         if (lists(t.clocking, f.part)) stuck_off = stuck_off || hard || f.mode == FaultMode::Open;
         if (t.switches.size() > 1 && t.is_switch(f.part) && (f.mode == FaultMode::DsShort || f.mode == FaultMode::CeShort || hard))
             fuse_blows = true; // the other one of the pair turns on against it
+        if (lists(t.droppers, f.part)) sags = sags || f.mode == FaultMode::Low || f.mode == FaultMode::Open;
+        if (part.kind == PartKind::Zener && f.mode == FaultMode::Open && holds_a_dropper(part)) high = true;
         const bool chip = is_controller(part.kind) && !t.is_switch(f.part);
         stuck_off =
             stuck_off || (chip && (f.mode == FaultMode::Dead || f.mode == FaultMode::OutputShort || f.mode == FaultMode::SupplyShort));
@@ -208,8 +228,11 @@ Running BehaviourModel::run(const std::vector<Fault>& faults, bool& violent) {
     const bool drive_lost = lacks(faults, t.drive_path, FaultMode::Open) || lacks(faults, t.sense, FaultMode::Open) ||
                             lacks(faults, t.switches, FaultMode::Open) || lacks(faults, t.pass, FaultMode::Open);
     const int transformer = t.transformer >= 0 ? t.transformer : t.line_transformer;
-    if (!s.input) return Running::NoInput;
-    if (s.shorted || fuse_blows) return Running::BlowsFuse;
+    const bool limited = !t.droppers.empty(); // what the dropper lets through goes into the short, and nothing else happens
+    const auto open = [&](int part) { return lacks(faults, {part}, FaultMode::Open); };
+    if (!s.input || (limited && std::all_of(t.droppers.begin(), t.droppers.end(), open))) return Running::NoInput;
+    if (s.shorted || (fuse_blows && !limited)) return Running::BlowsFuse;
+    if (limited && (fuse_blows || overload)) return Running::NoInput;
     if (!s.supplied || drive_lost || stuck_off || none || lacks(faults, {transformer}, FaultMode::Open)) return Running::NoStart;
     if (overload || starves || lacks(faults, t.supply_capacitors, FaultMode::Dry)) return Running::Hiccup;
     return high ? Running::High : sags ? Running::Weak : Running::Normal;

@@ -49,12 +49,14 @@ private:
     std::vector<Fault> relevant(const std::vector<Fault>& faults, const std::vector<char>& near) const;
     const Entry& entry(const std::vector<Fault>& faults);
     bool starts_itself(int chip) const;
+    bool holds_a_dropper(const Part& zener) const;
     bool rail_short(const std::vector<Fault>& faults);
     double start_share(const DcSolver& solver, NetId supply) const;
 
     const Board& m_board;
     BoardRoles m_roles;
     BoardCircuit m_circuit;
+    std::vector<Fault> m_driven;     ///< what is on while the unit runs, as it looks then
     double m_inlet_ohms = 0;         ///< between the two inlet contacts on the healthy board
     std::vector<double> m_rail_ohms; ///< of each healthy rail
     std::vector<Supply> m_supplies;

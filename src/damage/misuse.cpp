@@ -54,8 +54,7 @@ void resistor_volts(const Board& board, const BoardRoles& t, std::vector<Service
     };
     for (std::size_t i = 0; i < board.parts.size(); ++i)
         if (board.parts[i].kind == PartKind::Resistor)
-            out[i].volts =
-                std::fabs(share(board.parts[i].pins[0].id) - share(board.parts[i].pins[1].id)) * std::sqrt(2.0) * board.mains->volts;
+            out[i].volts = std::fabs(share(board.parts[i].pins[0].id) - share(board.parts[i].pins[1].id)) * bulk_volts(board, t);
 }
 
 } // namespace
@@ -64,6 +63,7 @@ std::vector<ServiceStress> service_stresses(const Board& board, const BoardRoles
                                             const CancelToken& cancel) {
     std::vector<ServiceStress> out(board.parts.size());
     for (int i : roles.soft_start) out[static_cast<std::size_t>(i)].slow_pin = true;
+    for (int i : roles.droppers) out[static_cast<std::size_t>(i)].drops_the_line = true;
     double highest = 0;
     for (std::size_t r = 0; r < board.rails.size(); ++r) {
         const auto& rail = board.rails[r];
@@ -97,6 +97,7 @@ double service_factor(const Practice& p, const Part& part, FaultMode mode, const
     if (part.kind == PartKind::Tantalum && shorts(mode) && rated > 0 && stress.volts > 0)
         factor *= std::clamp(std::pow(stress.volts / (p.tantalum_derating * rated), 2), 0.25, 6.0);
     if (stress.back_fed && is_wet_or_solid_electrolytic(part.kind)) factor *= p.back_fed_factor;
+    if (mode == FaultMode::Low && stress.drops_the_line) factor *= p.dropper_wear;
     if (mode == FaultMode::Leaky && stress.slow_pin) factor *= p.slow_pin_factor;
     if (shorts(mode) && stress.reverse_volts > p.harmful_volts) factor *= p.reversed_factor;
     return factor;

@@ -15,10 +15,13 @@
 #include <QStandardPaths>
 #include <QTimer>
 
+#include <fontconfig/fontconfig.h>
+
 #include <algorithm>
 #include <cstdio>
 #include <future>
 #include <optional>
+#include <utility>
 
 namespace ohmo {
 namespace {
@@ -141,16 +144,19 @@ int run_application(int argc, char** argv) {
     const Path data = data_dir();
     const RealDisk disk;
     const SystemClock clock;
-    auto reading = std::async(std::launch::async, [&] { return JobReader::make(disk, data); }); // while the display is being asked for
-    auto learning = std::async(std::launch::async, [&] { return Analyst::make(disk, data); });
+    // While the display is being asked for: what is read, and the system's fonts, which take as long again to be found.
+    auto finding_fonts = std::async(std::launch::async, [] { FcInit(); });
+    auto reading = std::async(std::launch::async, [&] { return std::pair(JobReader::make(disk, data), Analyst::make(disk, data)); });
+    QCoreApplication::setAttribute(
+        Qt::AA_DontUseNativeMenuBar); // the menus stand in the window; nobody has to be asked over the desktop's bus
     QApplication app(argc, argv);
     QApplication::setApplicationName(QStringLiteral("Ohmotrace"));
     QApplication::setApplicationVersion(QStringLiteral(OHMO_VERSION));
+    finding_fonts.wait();
     if (!load_fonts(data)) std::fprintf(stderr, "fonts missing in %s\n", data.string().c_str());
 
-    auto reader = reading.get();
+    auto [reader, analyst] = reading.get();
     if (!reader) return fail(reader.problems());
-    auto analyst = learning.get();
     if (!analyst) return fail(analyst.problems());
     const bool throwaway = !o->shot.isEmpty() || o->time_start;             // leaves no trace in the user's settings
     QCoreApplication::instance()->setProperty("still", !o->shot.isEmpty()); // tiles are where they belong at once

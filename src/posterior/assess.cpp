@@ -66,11 +66,26 @@ private:
     const belief::Unit& unit(int u) const { return m_b.model().units[static_cast<std::size_t>(u)]; }
     const std::vector<int>& units_of(int part) const { return m_b.model().units_of[static_cast<std::size_t>(part)]; }
 
+    // The likeliest way for it to be bad, however many degrees of it are told apart, where it is likeliest.
+    Fault leading(int p, const std::map<FaultMode, double>& modes) const {
+        Fault out{p, modes_of(m_board.part(p).kind).front(), {}};
+        const auto likeliest =
+            std::max_element(modes.begin(), modes.end(), [](const auto& a, const auto& b) { return a.second < b.second; });
+        double best = -1;
+        for (int u : units_of(p))
+            for (std::size_t m = 1; m < unit(u).modes.size() && likeliest != modes.end() && !unit(u).renewed; ++m) {
+                const auto& mode = unit(u).modes[m];
+                const double chance = m_b.mode(u, static_cast<int>(m));
+                if (mode.setting || mode.fault.mode != likeliest->first || chance <= best) continue;
+                best = chance;
+                out = mode.fault;
+            }
+        return out;
+    }
+
     PartBelief part(int p) const {
         PartBelief b;
         b.part = p;
-        b.leading = {p, modes_of(m_board.part(p).kind).front(), {}};
-        double best = -1;
         for (int u : units_of(p)) {
             if (unit(u).renewed) continue;
             for (std::size_t m = 1; m < unit(u).modes.size(); ++m) {
@@ -79,12 +94,9 @@ private:
                 b.modes[unit(u).modes[m].fault.mode] += chance;
                 if (!unit(u).modes[m].values.empty()) b.readable += chance;
                 b.harm += chance * belief::takes_along(m_b.net(), u, static_cast<int>(m));
-                if (chance > best) {
-                    best = chance;
-                    b.leading = unit(u).modes[m].fault;
-                }
             }
         }
+        b.leading = leading(p, b.modes);
         b.bad = m_b.bad(p);
         double sum = 0; // windings and contacts may fail side by side: the ways add up to more than one of them
         for (const auto& [mode, chance] : b.modes) sum += chance;

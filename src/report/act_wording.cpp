@@ -34,8 +34,14 @@ std::string what_lower(Quantity what) { return what == Quantity::Esr ? "ESR" : l
 
 std::string trace(const Analysis& analysis) {
     const TraceAdvice& t = analysis.next.trace;
-    if (t.part < 0) return {};
     const Board& board = analysis.replay.board;
+    if (t.missing)
+        return fmt::format(
+            "Nothing that was entered joins {} and {}, and yet this was read: {}. A part or a track between them is missing from "
+            "this board; it counts for nothing before that is found and entered.",
+            board.net_name(t.query.red), board.net_name(t.query.black),
+            entry(board, analysis.job.journal[static_cast<std::size_t>(t.entry)]));
+    if (t.part < 0) return {};
     const auto& part = board.part(t.part);
     const std::string value = nominal_text(part);
     const std::string what = part_role(part) + (value.empty() ? "" : " (" + value + " assumed)");

@@ -206,6 +206,8 @@ Json next(const Analysis& a) {
     Json out = {{"next", acts}, {"stop", a.next.stop}, {"reason", wording::stop(a.next.reason)}};
     if (const auto& t = a.next.trace; t.part >= 0)
         out["trace"] = {{"part", board.part(t.part).ref}, {"differs", t.differs}, {"bits", neat(t.bits)}, {"text", wording::trace(a)}};
+    else if (t.missing)
+        out["trace"] = {{"missing", {board.net_name(t.query.red), board.net_name(t.query.black)}}, {"text", wording::trace(a)}};
     for (const auto& w : a.work) {
         static constexpr std::array<std::string_view, 4> kinds = {"look", "joined", "reading"},
                                                          states = {"open", "passed", "failed", "waiting"};

@@ -417,9 +417,31 @@ TEST(Judgement, NamesWhatIsWorthTracing) {
 TEST(Judgement, ABoardThatDiffersIsLookedAtFirst) {
     Analysis a = *analyse(blueprint("flyback"));
     const int part = at(a.replay.board, "mains-fuse");
-    a.next.trace = {part, true, 1, 0, {Quantity::Ohms, a.replay.board.rails[0].net_id, a.replay.board.rails[0].return_id, -1, {}, 0}};
+    a.next.trace = {.part = part,
+                    .differs = true,
+                    .entry = 1,
+                    .query = {Quantity::Ohms, a.replay.board.rails[0].net_id, a.replay.board.rails[0].return_id, -1, {}, 0}};
     EXPECT_EQ(wording::trace(a).rfind("The board may differ here", 0), 0u);
     EXPECT_NE(wording::trace(a).find("before condemning"), std::string::npos);
+}
+
+// Three kilohms between two places that nothing entered joins are never dropped without a word: they are read once more, then asked for by
+// name, and it is not enough before. What dirt lets through says nothing.
+TEST(Judgement, WhatReadsBetweenPlacesThatNothingJoinsHangsOnSomethingMissing) {
+    const Job job = discharged("rb6-fresh").with(symptom("dead"));
+    const auto reads = [](double ohms) { return read("ohms", "PGND", "0V", ohms); };
+    const auto dirt = analyse(job.with(reads(12e6)));
+    EXPECT_TRUE(dirt->assessment.contradicted_by.empty());
+    EXPECT_FALSE(dirt->next.trace.missing);
+    const auto once = analyse(job.with(reads(3e3)));
+    const int entry = static_cast<int>(once->job.journal.size()) - 1;
+    EXPECT_EQ(once->assessment.contradicted_by, std::vector<int>{entry});
+    EXPECT_TRUE(once->next.trace.missing);
+    EXPECT_TRUE(std::any_of(once->next.acts.begin(), once->next.acts.end(), [](const NextAct& a) { return a.again; }));
+    const auto twice = analyse(job.with(reads(3e3)).with(reads(3.02e3)));
+    EXPECT_TRUE(twice->next.trace.missing);
+    EXPECT_FALSE(twice->next.stop);
+    EXPECT_NE(wording::trace(*twice).find("joins PGND and 0V"), std::string::npos);
 }
 
 // Bench guide: electrolytics in parallel read as their sum on a capacitance meter, so that a dry one among three shows there, while its

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// What opens a fuse behind the input: in a secondary with a bridge, in one half of a winding with its middle tapped, in a branch of a rail.
+// What opens a fuse behind the input: in a secondary with a bridge, in one half of a winding with its middle tapped, between bridge and
+// bulk capacitor, in a branch of a rail, in a negative one.
 #include "board/branch_fuses.h"
 #include "support/demo.h"
 
@@ -53,4 +54,33 @@ TEST(BranchFuses, ABranchOfARail) {
     EXPECT_TRUE(opened(b, "C2:short").empty()) << "ahead of it";
     EXPECT_TRUE(opened(b, "C3:short").empty()) << "behind a regulator";
     EXPECT_EQ(find_roles(b).input_fuses, std::vector<int>{at(b, "F1")});
+}
+
+// Between the bridge and what it feeds, in the current of the mains fuse itself: whichever is rated lower goes first.
+TEST(BranchFuses, TheBusOfAConverter) {
+    const auto with = [](const char* bus) {
+        Board draft = board({"J1 connector - 1=L.in 1'=L 2=N.in 2'=N", "F1 fuse T4A 1=L 2=L1", "BR1 bridge - ~1=L1 ~2=N +=VR -=PG", bus,
+                             "C1 electrolytic 220u +=HV -=PG", "Q1 mosfet 600V_10A D=HV G=GU S=PA", "Q2 mosfet 600V_10A D=PB G=GL S=SRC",
+                             "D1 diode 600V_3A A=PG K=PA", "R1 resistor 0R1 1=SRC 2=PG", "T1 transformer - P1=PA P2=PB S1=A S2=0V",
+                             "D2 diode 200V_5A A=A K=OUT", "C2 electrolytic 470u +=OUT -=0V", "C3 ceramic 1n 1=VR 2=PG"});
+        draft.parts[0].stage = draft.parts[1].stage = "mains-in";
+        draft.mains = Mains{230, 50};
+        draft.rails = {{.net = "OUT", .ret = "0V", .volts = 24, .amps = 1}};
+        return make_board(draft)->board;
+    };
+    const Board b = with("F2 fuse T2A 1=VR 2=HV");
+    for (const char* by : {"C1:short", "Q1:short", "Q2:ds-short", "D1:short"}) EXPECT_EQ(opened(b, by), Refs{"F2"}) << by;
+    for (const char* by : {"BR1:short@~1+", "C3:short", "C2:short", "D2:short"})
+        EXPECT_TRUE(opened(b, by).empty()) << by << ": ahead of it, or behind the transformer";
+    EXPECT_TRUE(find_roles(b).branch_fuses.front().first);
+    EXPECT_FALSE(find_roles(with("F2 fuse T4A 1=VR 2=HV")).branch_fuses.front().first) << "either may go";
+}
+
+TEST(BranchFuses, ANegativeRail) {
+    Board draft = board({"T1 transformer - P1=L P2=N S1=A S2=GND S3=GND S4=B", "D1 diode 100V_1A A=NEG K=A", "D2 diode 100V_1A A=NEG K=B",
+                         "C1 electrolytic 1000u +=GND -=NEG", "F1 fuse T1A 1=NEG 2=N15", "C2 electrolytic 100u +=GND -=N15"});
+    draft.rails = {{.net = "N15", .ret = "GND", .volts = -15, .amps = 0.5}};
+    const Board b = make_board(draft)->board;
+    EXPECT_EQ(opened(b, "C2:short"), Refs{"F1"});
+    EXPECT_TRUE(opened(b, "C1:short").empty()) << "ahead of it";
 }

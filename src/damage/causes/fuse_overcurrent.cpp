@@ -35,7 +35,7 @@ double primary_amps(const Case& on) {
 void fuse_overcurrent(const Case& on, std::vector<Consequence>& out) {
     if (on.roles.line_transformer < 0 || !on.board.mains || !on.shorted() || !behind_the_transformer(on)) return;
     const auto& branches = on.roles.branch_fuses; // which go first
-    if (std::any_of(branches.begin(), branches.end(), [&](const BranchFuse& fuse) { return fuse.opened_by(on.board, on.fault); })) return;
+    if (std::any_of(branches.begin(), branches.end(), [&](const BranchFuse& fuse) { return fuse.first && fuse.opened_by(on.board, on.fault); })) return;
     const auto& p = on.practice();
     const double amps = primary_amps(on);
     for (int i : on.roles.input_fuses) {

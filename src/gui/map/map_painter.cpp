@@ -16,8 +16,10 @@
 namespace ohmo {
 namespace {
 
-constexpr double kLane = 7, kLanesApart = 5, kGapBelow = 7; // px at 100 % text: beside and below tiles, where arrows run
-constexpr double kNarrowFold = 80;                          // px at 100 % text: room for a number only
+constexpr double kLane = 7, kLanesApart = 5, kGapBelow = 7;  // px at 100 % text: beside and below tiles, where arrows run
+constexpr double kNarrowFold = 80;                           // px at 100 % text: room for a number only
+constexpr double kRef = 14, kValue = 11;                     // px of the layout of a whole board
+constexpr double kSmaller = 11.0 / 13, kSmallest = 9.0 / 13; // of what is legible for a ref: for a value, for a role of two lines
 
 class Painter {
 public:
@@ -45,6 +47,11 @@ private:
         return f;
     }
 
+    // The whole board is drawn as small as it must be. Where a value could not be read any more, the ref stands alone, as large as it is
+    // read at arm's length or as its tile lets it.
+    bool refs_only() const { return !m.layout.folded && m.scale * kValue < m.legible * kSmaller - 0.5; }
+    double on_screen(double share) const { return share * m.legible / m.scale; }
+
     void areas() {
         p.setPen(Qt::NoPen);
         p.setBrush(t.isolated);
@@ -63,7 +70,7 @@ private:
             p.restore();
             p.setPen(Qt::NoPen);
         }
-        p.setFont(font(m.layout.folded ? 11 : 12, true));
+        p.setFont(font(m.layout.folded ? 11 : refs_only() ? on_screen(kSmaller) : 12, !refs_only()));
         p.setPen(t.muted);
         for (const auto& region : m.layout.regions) {
             if (m.layout.barrier.contains(region.box.center())) { // keeps its title off the hatching
@@ -73,8 +80,9 @@ private:
                 p.drawRect(QRectF(region.box.left() - 4, region.box.top() + 3, w + 8, region.box.height() - 6));
                 p.setPen(t.muted);
             }
-            const QString title =
-                m.layout.folded ? QFontMetricsF(p.font()).elidedText(region.title, Qt::ElideRight, region.box.width()) : region.title;
+            const QString title = m.layout.folded || refs_only()
+                                      ? QFontMetricsF(p.font()).elidedText(region.title, Qt::ElideRight, region.box.width())
+                                      : region.title;
             p.drawText(region.box, Qt::AlignLeft | Qt::AlignVCenter | Qt::TextDontClip, title);
         }
     }
@@ -235,21 +243,22 @@ private:
         const auto& part = m_board.part(worst);
         const double numbers = badges_on(tile);
         const double k = m.layout.text;
-        const QRectF top =
-                         m.layout.folded ? box.adjusted(8 * k, 4 * k, -22 * k - numbers, -box.height() / 2) : box.adjusted(8, 4, -22, -26),
+        const QRectF top = refs_only()       ? box.adjusted(6, 0, -20, -6)
+                           : m.layout.folded ? box.adjusted(8 * k, 4 * k, -22 * k - numbers, -box.height() / 2)
+                                             : box.adjusted(8, 4, -22, -26),
                      low = m.layout.folded ? box.adjusted(8 * k, box.height() / 2 - 3 * k, -4 * k, -9 * k) : box.adjusted(8, 19, -4, -9);
         p.setPen(part.assumed ? t.muted : t.text);
         if (part.assumed) { // nobody has seen it: its role is its name
-            p.setFont(font(11, false));
+            p.setFont(font(refs_only() ? on_screen(kSmallest) : 11, false));
             const QString role = qs(wording::part_role(part));
             p.save();
-            const QRectF room = box.adjusted(8 * k, 4 * k, -20 * k - numbers, -8 * k);
+            const QRectF room = refs_only() ? box.adjusted(4, 1, -4, -1) : box.adjusted(8 * k, 4 * k, -20 * k - numbers, -8 * k);
             p.setClipRect(room);
             p.drawText(room, Qt::AlignLeft | Qt::AlignVCenter | Qt::TextWordWrap, role);
             p.restore();
             return;
         }
-        p.setFont(font(m.layout.folded ? 15 : 14, true));
+        p.setFont(font(m.layout.folded ? 15 : refs_only() ? std::min(on_screen(1), box.height() - 12) : kRef, true));
         QString refs = qs(part.ref);
         const QFontMetricsF metrics(p.font());
         for (int other : tile.parts)
@@ -260,7 +269,8 @@ private:
                                                                         : refs + QChar(0x2026);
             }
         p.drawText(top, Qt::AlignLeft | Qt::AlignVCenter | Qt::TextDontClip, refs);
-        p.setFont(font(m.layout.folded ? 12 : 11, false));
+        if (refs_only()) return;
+        p.setFont(font(m.layout.folded ? 12 : kValue, false));
         p.setPen(t.muted);
         QString value = qs(nominal_text(part));
         if (value.isEmpty()) value = qs(wording::part_role(part));
@@ -324,6 +334,11 @@ private:
         p.drawRoundedRect(box, box.height() / 2, box.height() / 2);
         p.setPen(t.text);
         const double half = box.height() / 2;
+        if (refs_only()) {
+            p.setFont(font(std::min(on_screen(1), box.height() - 12), true));
+            p.drawText(box, Qt::AlignCenter, qs(rail.net));
+            return;
+        }
         p.setFont(font(13, true));
         p.drawText(box.adjusted(6, 4, -6, -half + 1), Qt::AlignCenter, qs(rail.net));
         p.setFont(font(m.layout.folded ? 12 : 11, false));

@@ -23,7 +23,8 @@ struct MapPicture {
     const Theme& theme;
     int selected = -1;
     const std::vector<Step>& chain;
-    double scale = 1; ///< keeps strokes and small text readable
+    double scale = 1;    ///< screen pixels to one of the layout
+    double legible = 13; ///< px on the screen at which a ref is read at arm's length
     MapLeads leads{};
     int fold = -1;     ///< the fold that the keyboard stands on
     NetId lit = -1;    ///< the net under the pointer

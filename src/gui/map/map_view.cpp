@@ -265,7 +265,8 @@ void MapView::paint_board(QPainter& painter, const MapLayout& layout, bool wires
         tall.barrier.setBottom(below);
         tall.hot_area = tall.cold_area = QRectF();
     }
-    paint_map(painter, {tall, m_session, t, m_selection.part(), m_chain, m_scale, m_leads, m_at_fold, m_lit, wires});
+    paint_map(painter, {tall, m_session, t, m_selection.part(), m_chain, m_scale,
+                        static_cast<double>(std::max(font().pixelSize(), kNormalPixels)), m_leads, m_at_fold, m_lit, wires});
 }
 
 QString MapView::foot_text() const {

@@ -382,9 +382,11 @@ private:
             for (const auto& st : s.scenario.steps) lines << QStringLiteral("%1  %2").arg(++n).arg(qs(wording::fault(board, st.fault)));
             m_story->set_text(lines.isEmpty() ? tr("Nothing on the board is wrong.") : lines.join(QLatin1Char('\n')));
         }
-        if (!a->assessment.contradicted_by.empty()) {
-            QStringList odd;
-            for (int e : a->assessment.contradicted_by) odd << qs(wording::entry(board, a->job.journal[static_cast<std::size_t>(e)]));
+        QStringList odd;
+        for (int e : a->assessment.contradicted_by)
+            if (e != a->next.trace.entry || !a->next.trace.missing) // else it is told beside the suggestion
+                odd << qs(wording::entry(board, a->job.journal[static_cast<std::size_t>(e)]));
+        if (!odd.isEmpty()) {
             m_warning->set_title(tr("Not explained"));
             const auto& acts = a->next.acts;
             const auto doubt = std::find_if(acts.begin(), acts.end(), [](const NextAct& n) { return n.act == Act::Assure; });

@@ -57,7 +57,7 @@ BlueprintPicker::BlueprintPicker(std::vector<Blueprint> blueprints, const ThemeS
     outer->addLayout(row, 1);
     auto* ends = new QHBoxLayout;
     ends->addStretch(1);
-    auto* cancel = button(tr("Keep the present job"), "blueprint-cancel");
+    auto* cancel = button(tr("Not now"), "blueprint-cancel");
     m_start->setDefault(true);
     ends->addWidget(cancel);
     ends->addWidget(m_start);

@@ -1,0 +1,41 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// On a board with several power transistors each takes along what is its own.
+#include "support/demo.h"
+
+#include <gtest/gtest.h>
+
+using namespace ohmo;
+using namespace ohmo::test;
+
+namespace {
+
+std::string ref_of(const Board& b, const std::string& role) {
+    for (const auto& part : b.parts)
+        if (part.role.find(role) != std::string::npos) return part.ref;
+    return {};
+}
+
+} // namespace
+
+// A transistor that rectifies shorts the secondary: the primary's controller limits its current, so that neither the sense resistor nor the
+// mains' bridge goes, as they do with the primary's own switch.
+TEST(WhoseDamage, ASynchronousRectifierTakesNothingOfThePrimary) {
+    const auto job = reader().from_blueprint(RealDisk(), data() / "blueprints" / "flyback-synchronous.json");
+    ASSERT_TRUE(job);
+    const Board& b = job->board;
+    const std::string rectifier = ref_of(b, "synchronous rectifier"), own = ref_of(b, "the switch"), sense = ref_of(b, "current sense"),
+                      bridge = ref_of(b, "mains bridge");
+    Entry empty;
+    empty.act = Do::Discharge;
+    empty.value = 0.2;
+    const Job dead = job->with(act(Do::Symptom, "", "dead")).with(empty);
+    const auto before = analyse(dead), secondary = analyse(dead.with(alone("ohms", rectifier, 0.2))),
+               primary = analyse(dead.with(alone("ohms", own, 0.2)));
+    ASSERT_GT(bad(*secondary, rectifier), 0.95);
+    EXPECT_LT(bad(*secondary, sense), bad(*secondary, own));
+    EXPECT_LT(bad(*secondary, bridge), bad(*before, bridge));
+    ASSERT_GT(bad(*primary, own), 0.95);
+    EXPECT_GT(bad(*primary, sense), 0.4);
+    EXPECT_GT(bad(*primary, bridge), bad(*secondary, bridge));
+    EXPECT_LT(bad(*before, sense), bad(*before, own)) << "it goes with the switch, seldom of itself";
+}
