@@ -151,7 +151,7 @@ private:
         const bool sw = (m_roles.is_power_device(unit.part) || m_roles.is_leg(unit.part)) && through,
                    pass = m_roles.is_pass(unit.part) && through;
         const bool bridge = kind == PartKind::Bridge || is_bridge_diode(unit.part);
-        const bool bulk = std::find(m_roles.bulk.begin(), m_roles.bulk.end(), unit.part) != m_roles.bulk.end();
+        const bool bulk = is_bulk(unit.part);
         bool guarded = false; // a fuse that goes before the one at the input
         for (const auto& fuse : m_roles.branch_fuses) {
             if (!fuse.opened_by(m_board, mode.fault)) continue;
@@ -163,6 +163,8 @@ private:
             if (m_board.mains && !guarded && m_roles.droppers.empty() && ((sw && from_the_mains(unit.part)) || bridge || bulk))
                 on_the_way_in(u, m, i);
             if (bulk) in_the_bridge(u, m, i, m_p.bridge_with_bulk);
+            if (bridge && m_board.mains && m_roles.droppers.empty() && mode.fault.mode == FaultMode::Short && is_bulk(i))
+                seen(u, m, {i, FaultMode::Short, {}}, m_p.bulk_with_bridge / static_cast<double>(m_roles.bulk.size()));
             if (sw || pass) around_the_switch(u, m, i, mode.fault);
             if (is_wet_or_solid_electrolytic(kind) && feeds(i, unit.part)) {
                 seen(u, m, {i, FaultMode::Short, {}}, m_p.rectifier_with_capacitor * 2 / 3);
@@ -174,6 +176,8 @@ private:
             }
         }
     }
+
+    bool is_bulk(int part) const { return std::find(m_roles.bulk.begin(), m_roles.bulk.end(), part) != m_roles.bulk.end(); }
 
     // One of those that make up a bridge which is no part of its own.
     bool is_bridge_diode(int part) const {

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "board/branch_fuses.h"
 
+#include "board/net_sets.h"
 #include "board/nominal.h"
 
 #include <algorithm>
@@ -13,8 +14,6 @@ namespace {
 
 using Way = PowerPath::Way;
 
-bool on(const std::vector<char>& nets, NetId net) { return net >= 0 && !nets.empty() && nets[static_cast<std::size_t>(net)] != 0; }
-
 // The winding that feeds the fuse, if one does.
 std::optional<BranchFuse> in_a_secondary(const Board& board, const PowerPath& path, int fuse) {
     const NetId a = board.part(fuse).pins[0].id, b = board.part(fuse).pins[1].id;
@@ -24,8 +23,8 @@ std::optional<BranchFuse> in_a_secondary(const Board& board, const PowerPath& pa
         for (const auto& [one, other] : part.pairs()) {
             if (one == nullptr || other == nullptr || one->role.front() == 'P') continue;
             for (const auto& [end, far] : {std::pair(one->id, other->id), std::pair(other->id, one->id)}) {
-                if (on(wire_a, end) == on(wire_b, end)) continue;
-                const NetId load = on(wire_a, end) ? b : a;
+                if (within(wire_a, end) == within(wire_b, end)) continue;
+                const NetId load = within(wire_a, end) ? b : a;
                 BranchFuse out{.part = fuse, .at = load == a ? wire_a : wire_b};
                 for (const auto& [from, to] : {std::pair(load, far), std::pair(far, load)})
                     out.loops.push_back({path.stiff_reach({from}, Way::Forwards, fuse), path.stiff_reach({to}, Way::Backwards, fuse)});
@@ -43,8 +42,8 @@ std::optional<double> rated(const Part& part) {
 
 // Between the inlet and the fuse there is nothing that changes the current.
 bool in_the_inputs_current(const Board& board, const PowerPath& path, int fuse, NetId live) {
-    return board.mains && (on(path.stiff_reach(path.entry(), Way::Forwards, fuse), live) ||
-                           on(path.stiff_reach(path.entry(), Way::Backwards, fuse), live));
+    return board.mains && (within(path.stiff_reach(path.entry(), Way::Forwards, fuse), live) ||
+                           within(path.stiff_reach(path.entry(), Way::Backwards, fuse), live));
 }
 
 bool input_holds_longer(const Board& board, int fuse) {
@@ -62,9 +61,10 @@ void through_windings(const Board& board, std::vector<char>& nets, const std::ve
         for (const auto& part : board.parts) {
             if (part.kind != PartKind::Transformer) continue;
             for (const auto& [one, other] : part.pairs()) {
-                if (one == nullptr || other == nullptr || one->role.front() != 'P' || on(nets, one->id) == on(nets, other->id)) continue;
-                const NetId far = on(nets, one->id) ? other->id : one->id;
-                if (far < 0 || on(but_not, far)) continue;
+                if (one == nullptr || other == nullptr || one->role.front() != 'P' || within(nets, one->id) == within(nets, other->id))
+                    continue;
+                const NetId far = within(nets, one->id) ? other->id : one->id;
+                if (far < 0 || within(but_not, far)) continue;
                 nets[static_cast<std::size_t>(far)] = 1;
                 grown = true;
             }
@@ -79,7 +79,8 @@ void through_switches(const Board& board, std::span<const int> switches, BranchF
         for (int i : switches)
             for (const auto& [end, far] :
                  {std::pair(red_of(board.part(i)), black_of(board.part(i))), std::pair(black_of(board.part(i)), red_of(board.part(i)))})
-                if (on(side, end) && far >= 0 && !on(loop.fed, far) && !on(loop.back, far)) out[static_cast<std::size_t>(far)] = 1;
+                if (within(side, end) && far >= 0 && !within(loop.fed, far) && !within(loop.back, far))
+                    out[static_cast<std::size_t>(far)] = 1;
         return out;
     };
     auto between = beside(loop.fed);
@@ -101,11 +102,11 @@ std::optional<BranchFuse> in_a_branch(const Board& board, const PowerPath& path,
     const NetId a = board.part(fuse).pins[0].id, b = board.part(fuse).pins[1].id;
     for (const auto& [out, back] : {std::pair(Way::Forwards, Way::Backwards), std::pair(Way::Backwards, Way::Forwards)}) {
         const auto live = path.fed_without(sources, fuse, out == Way::Backwards);
-        if (on(live, a) == on(live, b)) continue;
+        if (within(live, a) == within(live, b)) continue;
         BranchFuse made{.part = fuse,
-                        .first = !in_the_inputs_current(board, path, fuse, on(live, a) ? a : b) || input_holds_longer(board, fuse)};
+                        .first = !in_the_inputs_current(board, path, fuse, within(live, a) ? a : b) || input_holds_longer(board, fuse)};
         auto& loop = made.loops.emplace_back();
-        loop.fed = path.stiff_reach({on(live, a) ? b : a}, out, fuse);
+        loop.fed = path.stiff_reach({within(live, a) ? b : a}, out, fuse);
         loop.back = path.stiff_reach(sources, back, fuse);
         for (NetId n : path.returns()) loop.back[static_cast<std::size_t>(n)] = 1;
         for (std::size_t n = 0; n < board.nets.size(); ++n)
@@ -122,7 +123,7 @@ bool BranchFuse::opened_by(const Board& board, const Fault& fault) const {
     const Part& shorted = board.part(fault.part);
     const auto joins = [&](NetId one, NetId other) {
         return std::any_of(loops.begin(), loops.end(), [&](const Loop& loop) {
-            return (on(loop.fed, one) && on(loop.back, other)) || (on(loop.fed, other) && on(loop.back, one));
+            return (within(loop.fed, one) && within(loop.back, other)) || (within(loop.fed, other) && within(loop.back, one));
         });
     };
     if (fault.part == part) return false;
@@ -131,7 +132,8 @@ bool BranchFuse::opened_by(const Board& board, const Fault& fault) const {
     case FaultMode::DsShort:
     case FaultMode::CeShort: {
         const bool rectifier = is_diode_like(shorted.kind) || shorted.kind == PartKind::Bridge;
-        if (rectifier && std::any_of(shorted.pins.begin(), shorted.pins.end(), [&](const Pin& pin) { return on(at, pin.id); })) return true;
+        if (rectifier && std::any_of(shorted.pins.begin(), shorted.pins.end(), [&](const Pin& pin) { return within(at, pin.id); }))
+            return true;
         return joins(red_of(shorted), black_of(shorted));
     }
     case FaultMode::SupplyShort: {

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "board/droppers.h"
 
+#include "board/net_sets.h"
 #include "board/nominal.h"
 
 #include <algorithm>
@@ -9,8 +10,6 @@ namespace ohmo {
 namespace {
 
 constexpr double kLeastFarads = 47e-9; // 3 mA at 230 V; common practice, no source
-
-bool among(const std::vector<char>& nets, NetId net) { return net >= 0 && nets[static_cast<std::size_t>(net)] != 0; }
 
 bool may_drop(const Part& part) {
     if (part.kind != PartKind::XCapacitor && part.kind != PartKind::Film && part.kind != PartKind::Ceramic) return false;
@@ -23,26 +22,20 @@ bool may_drop(const Part& part) {
 std::vector<int> find_droppers(const Board& board, const PowerPath& path, const std::vector<NetId>& goals) {
     const auto& inlet = path.entry();
     if (!board.mains || inlet.size() < 2) return {};
-    const auto along = [&](NetId net) {
-        auto out = path.fed_without({net}, -1, false);
-        const auto back = path.fed_without({net}, -1, true);
-        for (std::size_t n = 0; n < out.size(); ++n) out[n] = static_cast<char>(out[n] != 0 || back[n] != 0);
-        return out;
-    };
     const auto reaches = [&](NetId net) {
-        const auto reached = along(net);
-        return std::any_of(goals.begin(), goals.end(), [&](NetId goal) { return among(reached, goal); });
+        const auto reached = either_way(path, net);
+        return std::any_of(goals.begin(), goals.end(), [&](NetId goal) { return within(reached, goal); });
     };
     const bool first = reaches(inlet[0]), second = reaches(inlet[1]);
     if (first == second) return {};
-    const auto barred = along(first ? inlet[1] : inlet[0]),
+    const auto barred = either_way(path, first ? inlet[1] : inlet[0]),
                other = path.stiff_reach({first ? inlet[0] : inlet[1]}, PowerPath::Way::Wire, -1);
     std::vector<int> out;
     for (int i = 0; i < static_cast<int>(board.parts.size()); ++i) {
         const Part& part = board.part(i);
         if (!may_drop(part)) continue;
         for (const auto& [near, far] : {std::pair(part.pins[0].id, part.pins[1].id), std::pair(part.pins[1].id, part.pins[0].id)})
-            if (among(barred, near) && far >= 0 && !among(barred, far) && !among(other, far) && reaches(far)) out.push_back(i);
+            if (within(barred, near) && far >= 0 && !within(barred, far) && !within(other, far) && reaches(far)) out.push_back(i);
     }
     return out;
 }

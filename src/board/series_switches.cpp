@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "board/series_switches.h"
 
+#include "board/net_sets.h"
 #include "board/roles.h"
 #include "board/switch_ends.h"
 
@@ -9,17 +10,13 @@
 namespace ohmo {
 namespace {
 
-using Nets = std::vector<char>;
-
-bool within(const Nets& nets, NetId net) { return net >= 0 && nets[static_cast<std::size_t>(net)] != 0; }
-
-void mark(Nets& nets, NetId net) {
+void mark(NetSet& nets, NetId net) {
     if (net >= 0) nets[static_cast<std::size_t>(net)] = 1;
 }
 
 // What the current is for; on its way back, the grounds.
-Nets goals(const Board& board, const BoardRoles& t, bool backwards) {
-    Nets out(board.nets.size(), 0);
+NetSet goals(const Board& board, const BoardRoles& t, bool backwards) {
+    NetSet out(board.nets.size(), 0);
     for (const auto& rail : board.rails) mark(out, backwards ? rail.return_id : rail.net_id);
     mark(out, backwards ? t.primary_ground : t.hv);
     for (int i : t.bulk) mark(out, board.part(i).net(backwards ? "-" : "+"));
@@ -38,11 +35,11 @@ Nets goals(const Board& board, const BoardRoles& t, bool backwards) {
 
 // Of the inlet, where current comes in: wires lead from there to what it is for. Where that is known of none, those that it does not leave
 // by; of alternating current, all.
-std::vector<NetId> contacts(const BoardRoles& t, const Nets& to, const Nets& from) {
+std::vector<NetId> contacts(const BoardRoles& t, const NetSet& to, const NetSet& from) {
     std::vector<NetId> in, not_out;
     for (NetId contact : t.inlet) {
-        const Nets wires = t.path.stiff_reach({contact}, PowerPath::Way::Wire, -1);
-        const auto leads_to = [&](const Nets& nets) {
+        const NetSet wires = t.path.stiff_reach({contact}, PowerPath::Way::Wire, -1);
+        const auto leads_to = [&](const NetSet& nets) {
             for (std::size_t n = 0; n < wires.size(); ++n)
                 if (wires[n] != 0 && nets[n] != 0) return true;
             return false;
@@ -68,29 +65,23 @@ Fault driven(const Board& board, int part) {
 std::vector<int> find_series_switches(const Board& board, const BoardRoles& t) {
     std::vector<int> out;
     if (t.inlet.size() < 2) return out;
-    const Nets to = goals(board, t, false), from = goals(board, t, true);
-    const auto meets = [](const Nets& a, const Nets& b, const Nets* without = nullptr) {
+    const NetSet to = goals(board, t, false), from = goals(board, t, true);
+    const auto meets = [](const NetSet& a, const NetSet& b, const NetSet* without = nullptr) {
         for (std::size_t n = 0; n < a.size(); ++n)
             if (a[n] != 0 && b[n] != 0 && (without == nullptr || (*without)[n] == 0)) return true;
         return false;
     };
     struct Way {
-        Nets here, other; ///< where the current is on its way, and the way that it must not join
-        bool out, back;   ///< how it goes on
+        NetSet here, other; ///< where the current is on its way, and the way that it must not join
+        bool out, back;     ///< how it goes on
     };
     std::vector<Way> ways;
-    const Nets supplied = t.path.fed_without(contacts(t, to, from), -1, false),
-               drawn_on = t.path.fed_without(contacts(t, from, to), -1, true);
+    const NetSet supplied = t.path.fed_without(contacts(t, to, from), -1, false),
+                 drawn_on = t.path.fed_without(contacts(t, from, to), -1, true);
     ways.push_back({supplied, drawn_on, true, false});
     ways.push_back({drawn_on, supplied, false, true});
-    const auto along = [&](NetId net) {
-        Nets reached = t.path.fed_without({net}, -1, false);
-        const Nets back = t.path.fed_without({net}, -1, true);
-        for (std::size_t n = 0; n < reached.size(); ++n) reached[n] = static_cast<char>(reached[n] != 0 || back[n] != 0);
-        return reached;
-    };
     for (NetId contact : {t.inlet[0], t.inlet[1]}) // alternating current comes by one and goes by the other, and turns
-        if (Nets here = along(contact); !meets(here, to) && !meets(here, from))
+        if (NetSet here = either_way(t.path, contact); !meets(here, to) && !meets(here, from))
             ways.push_back({std::move(here),
                             t.path.stiff_reach({contact == t.inlet[0] ? t.inlet[1] : t.inlet[0]}, PowerPath::Way::Wire, -1), true, true});
     for (int i = 0; i < static_cast<int>(board.parts.size()); ++i) {

@@ -39,3 +39,21 @@ TEST(WhoseDamage, ASynchronousRectifierTakesNothingOfThePrimary) {
     EXPECT_GT(bad(*primary, bridge), bad(*secondary, bridge));
     EXPECT_LT(bad(*before, sense), bad(*before, own)) << "it goes with the switch, seldom of itself";
 }
+
+// A leg of the bridge that is through puts alternating current on the capacitor behind it: that is not taken for good before it was read,
+// and one reading across it settles it.
+TEST(WhoseDamage, AShortedBridgeLeavesItsCapacitorInDoubt) {
+    Entry leg = alone("ohms", "BR1", 0.3);
+    leg.pins = {"~1", "+"};
+    const Job job = discharged("rb6-fresh").with(act(Do::Symptom, "", "dead")).with(leg);
+    const auto shorted = [](const Analysis& a) {
+        const auto& modes = a.assessment.of(at(a.replay.board, "C5")).modes;
+        const auto found = modes.find(FaultMode::Short);
+        return found == modes.end() ? 0.0 : found->second;
+    };
+    const auto beside = analyse(job);
+    ASSERT_GT(bad(*beside, "BR1"), 0.9);
+    EXPECT_GT(shorted(*beside), 0.02);
+    EXPECT_LT(shorted(*beside), 0.3);
+    EXPECT_LT(shorted(*analyse(job.with(read("ohms", "HV", "PGND", 120e3)))), 0.01);
+}
