@@ -443,12 +443,19 @@ double bulk_farads(const Board& board, const BoardRoles& t) {
 
 double bulk_volts(const Board& board, const BoardRoles& t) {
     if (t.bulk.empty()) return 0;
+    if (board.mains) return std::numbers::sqrt2 * board.mains->volts;
     for (const auto& rail : board.rails)
         if (rail.net_id == t.hv) return std::fabs(rail.volts);
     const auto n = likely_value(board.part(t.bulk.front()));
-    const double rated = n ? n->volts.value_or(0) : 0;
-    if (board.mains && (t.droppers.empty() || rated <= 0)) return std::numbers::sqrt2 * board.mains->volts;
-    return 0.8 * rated;
+    return 0.8 * (n ? n->volts.value_or(0) : 0);
+}
+
+double running_bulk_volts(const Board& board, const BoardRoles& t) {
+    if (t.droppers.empty() || t.bulk.empty()) return bulk_volts(board, t);
+    for (const auto& rail : board.rails)
+        if (rail.net_id == t.hv) return std::fabs(rail.volts);
+    const auto n = likely_value(board.part(t.bulk.front()));
+    return n && n->volts ? 0.8 * *n->volts : bulk_volts(board, t);
 }
 
 bool BoardRoles::is_switch(int part) const { return holds(switches, part); }

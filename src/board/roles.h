@@ -72,8 +72,9 @@ std::vector<std::vector<int>> find_twins(const Board& board);
 
 /// Farads of the bulk capacitors together: in parallel, or in series where they are stacked. 0 without any.
 double bulk_farads(const Board& board, const BoardRoles& roles);
-/// What stands across them at the most: the volts of a rail there; else the line's crest, or without mains and behind a dropper 0.8 of
-/// their rating.
+/// What stands across them at the most: the line's crest; without mains the rail on it, else 0.8 of their rating.
 double bulk_volts(const Board& board, const BoardRoles& roles);
+/// And while all is well: less behind a dropper, as long as what holds its volts down is whole.
+double running_bulk_volts(const Board& board, const BoardRoles& roles);
 
 } // namespace ohmo

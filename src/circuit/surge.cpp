@@ -70,7 +70,7 @@ std::vector<char> reached(const Netlist& net, int reference, int mains_a, int ma
 SurgeBoard::SurgeBoard(const Board& board, const BoardRoles& roles) : m_board(board), m_circuit(board, {}), m_bulk(roles.bulk) {
     const bool dropped = !roles.droppers.empty();
     if (board.mains)
-        m_bulk_volts = dropped ? bulk_volts(board, roles) : std::numbers::sqrt2 * board.mains->volts - board.practice().bridge_drop_volts;
+        m_bulk_volts = dropped ? running_bulk_volts(board, roles) : std::numbers::sqrt2 * board.mains->volts - board.practice().bridge_drop_volts;
     if (roles.inlet.size() < 2) return;
     m_mains_a = roles.inlet[0];
     m_mains_b = roles.inlet[1];

@@ -106,7 +106,7 @@ Figures FiguresModel::of(const std::vector<Fault>& faults, const Behaviour& beha
         const double crest = std::numbers::sqrt2 * m_board.mains->volts;
         const bool charged = running != Running::NoInput && running != Running::BlowsFuse;
         const double watts = m_roles.input_watts * load * (on ? 1 : running == Running::Hiccup ? m_board.practice().hiccup_share : 0);
-        out.bulk_volts = charged ? bulk_volts(m_board, m_roles) : 0;
+        out.bulk_volts = charged ? running_bulk_volts(m_board, m_roles) : 0;
         if (charged && watts > 0 && m_roles.droppers.empty()) {
             const auto ripple =
                 bulk_ripple(m_board.mains->volts, m_board.mains->hertz, farads(m_roles.bulk, m_roles.stacked, faults), watts);

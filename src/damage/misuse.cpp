@@ -54,7 +54,7 @@ void resistor_volts(const Board& board, const BoardRoles& t, std::vector<Service
     };
     for (std::size_t i = 0; i < board.parts.size(); ++i)
         if (board.parts[i].kind == PartKind::Resistor)
-            out[i].volts = std::fabs(share(board.parts[i].pins[0].id) - share(board.parts[i].pins[1].id)) * bulk_volts(board, t);
+            out[i].volts = std::fabs(share(board.parts[i].pins[0].id) - share(board.parts[i].pins[1].id)) * running_bulk_volts(board, t);
 }
 
 } // namespace

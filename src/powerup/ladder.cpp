@@ -105,7 +105,7 @@ private:
     }
 
     void bulk_figure(LadderStep& step, double volts_ac, double watts) {
-        if (m_roles.hv < 0) return;
+        if (m_roles.hv < 0 || !m_roles.droppers.empty()) return; // there its rail is told
         const double crest = std::numbers::sqrt2 * volts_ac - m_p.bridge_drop_volts;
         const double valley = bulk_ripple(volts_ac, m_board.mains->hertz, bulk_farads(m_board, m_roles), watts).valley_volts;
         step.figures.push_back({m_board.net_name(m_roles.hv), "V", crest, std::min(0.96 * crest, valley), 1.03 * crest});

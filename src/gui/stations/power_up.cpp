@@ -197,7 +197,7 @@ private:
     }
 
     void show_supply(const Analysis& a) {
-        const bool shown = a.replay.board.mains.has_value() && !a.replay.roles->bulk.empty();
+        const bool shown = a.replay.board.mains.has_value() && !a.replay.roles->bulk.empty() && a.replay.roles->droppers.empty();
         m_supply->setVisible(shown);
         m_supply_title->setVisible(shown);
         if (!shown) return;
