@@ -37,8 +37,8 @@ Job on(Board board) {
     return job;
 }
 
-// The way in of an offline supply: what shorts takes others along. Its rectifier is not called one: it and the capacitor behind it would bring
-// each other down, and such circles have a test of their own.
+// The way in of an offline supply: what shorts takes others along. Its rectifier is not called one: it and the capacitor behind it would
+// bring each other down, and such circles have a test of their own.
 Board offline() {
     Board b = board({"F1 fuse T1A 1=L 2=LF", "D1 diode 600V A=LF K=HV", "C1 electrolytic 47u +=HV -=PGND", "Q1 mosfet 600V D=DR G=G S=SRC",
                      "R1 resistor 0R33 1=SRC 2=PGND", "L1 inductor 1m 1=HV 2=DR"});
