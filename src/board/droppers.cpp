@@ -3,6 +3,7 @@
 
 #include "board/net_sets.h"
 #include "board/nominal.h"
+#include "board/roles.h"
 
 #include <algorithm>
 
@@ -18,6 +19,12 @@ bool may_drop(const Part& part) {
 }
 
 } // namespace
+
+std::vector<NetId> dropper_goals(const Board& board, const BoardRoles& t) {
+    if (t.hv >= 0) return {t.hv, t.primary_ground};
+    if (board.rails.empty()) return {};
+    return {board.rails.front().net_id, board.rails.front().return_id};
+}
 
 std::vector<int> find_droppers(const Board& board, const PowerPath& path, const std::vector<NetId>& goals) {
     const auto& inlet = path.entry();

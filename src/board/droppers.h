@@ -9,7 +9,10 @@
 
 namespace ohmo {
 
-/// Those without which only one contact of the inlet reaches `goals` (the ends of the bulk capacitor, or of a rail), all in parallel. Empty
+/// What a dropper would charge: the ends of the bulk capacitor, else of the first rail.
+std::vector<NetId> dropper_goals(const Board& board, const BoardRoles& roles);
+
+/// Those without which only one contact of the inlet reaches `goals`, all in parallel. Empty
 /// where both contacts do, and on boards without mains. `path` without any of them.
 std::vector<int> find_droppers(const Board& board, const PowerPath& path, const std::vector<NetId>& goals);
 

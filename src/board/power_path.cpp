@@ -4,6 +4,8 @@
 // current, and above 20 ohm what is behind them does not pull a rail down (common practice, no source).
 #include "board/power_path.h"
 
+#include "board/droppers.h"
+#include "board/net_sets.h"
 #include "board/nominal.h"
 #include "board/roles.h"
 #include "board/series_switches.h"
@@ -33,10 +35,7 @@ PowerPath::PowerPath(const Board& board, const BoardRoles& roles) : m_nets(board
     for (const auto& rail : board.rails)
         if (!listed(m_returns, rail.return_id)) m_returns.push_back(rail.return_id);
     add_edges(board, roles);
-    if (!roles.droppers.empty() && roles.hv >= 0)
-        m_behind_dropper = {roles.hv, roles.primary_ground};
-    else if (!roles.droppers.empty())
-        m_behind_dropper = {m_rails.front().net_id, m_rails.front().return_id};
+    if (!roles.droppers.empty()) m_behind_dropper = dropper_goals(board, roles);
     find_goals(board, roles);
     find_sources(board, roles);
     find_fed_chips(board);
@@ -105,10 +104,7 @@ void PowerPath::add_part(const Part& part, int i, bool passes, const Practice& p
 }
 
 bool PowerPath::reached_by_input(NetId net) const {
-    return net >= 0 && std::any_of(m_entry.begin(), m_entry.end(), [&](NetId entry) {
-               return reach({entry}, false, {}, {})[static_cast<std::size_t>(net)] != 0 ||
-                      reach({entry}, true, {}, {})[static_cast<std::size_t>(net)] != 0;
-           });
+    return std::any_of(m_entry.begin(), m_entry.end(), [&](NetId entry) { return within(either_way(*this, entry), net); });
 }
 
 // What the input must reach.

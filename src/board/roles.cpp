@@ -467,9 +467,7 @@ bool BoardRoles::is_on_controller(int part) const { return holds(on_controller, 
 
 // The way of the energy leads through them, once they are known.
 void find_what_drops(const Board& board, BoardRoles& t) {
-    std::vector<NetId> goals = {t.hv, t.primary_ground};
-    if (t.hv < 0 && !board.rails.empty()) goals = {board.rails.front().net_id, board.rails.front().return_id};
-    t.droppers = find_droppers(board, t.path, goals);
+    t.droppers = find_droppers(board, t.path, dropper_goals(board, t));
     if (!t.droppers.empty()) t.path = PowerPath(board, t);
 }
 

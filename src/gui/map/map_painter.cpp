@@ -263,10 +263,12 @@ private:
         const QFontMetricsF metrics(p.font());
         for (int other : tile.parts)
             if (other != worst) {
-                const QString longer = refs + QLatin1Char(' ') + qs(m_board.part(other).ref);
-                refs = metrics.horizontalAdvance(longer) <= top.width() ? longer
-                       : refs.endsWith(QChar(0x2026))                   ? refs
-                                                                        : refs + QChar(0x2026);
+                const auto fits = [&](const QString& text) { return metrics.horizontalAdvance(text) <= top.width(); };
+                const QString longer = refs + QLatin1Char(' ') + qs(m_board.part(other).ref), cut = refs + QChar(0x2026);
+                if (fits(longer))
+                    refs = longer;
+                else if (!refs.endsWith(QChar(0x2026)) && fits(cut))
+                    refs = cut;
             }
         p.drawText(top, Qt::AlignLeft | Qt::AlignVCenter | Qt::TextDontClip, refs);
         if (refs_only()) return;
