@@ -16,6 +16,8 @@
 namespace ohmo {
 namespace {
 
+constexpr double kMostFuseVolts = 2000;
+
 using Meanings = std::vector<MarkingMeaning>;
 
 std::optional<double> tolerance_letter(char c) {
@@ -63,8 +65,26 @@ void fuse(const std::string& text, std::optional<double> volts, bool told, Meani
     const auto value = parse_quantity(replaced(replaced(found[2].str(), "A", "."), ",", "."));
     if (!value || *value <= 0) return;
     if (found[5].matched) volts = parse_quantity(found[5].str()) ? std::optional(*parse_quantity(found[5].str())) : volts;
+    if (volts && *volts > kMostFuseVolts) return; // two markings, not one
     out.push_back({MarkingScheme::Fuse, "rated current", *value * (found[3] == "MA" ? 1e-3 : 1), std::nullopt, volts,
                    speed.empty() ? "" : kinds.at(speed)});
+}
+
+// "6V2", "C5V1", "12V" on a Zener: its volts, before them the letter of its tolerance (common practice, no source).
+void volts_code(const std::string& text, Meanings& out) {
+    static const std::map<std::string, double> tolerances = {{"A", 0.01}, {"B", 0.02}, {"C", 0.05}, {"D", 0.1}, {"E", 0.2}};
+    static const std::regex printed("([A-E]?)([0-9]+)(?:[.,]([0-9]+)V|V([0-9]*))");
+    std::smatch found;
+    if (!std::regex_match(text, found, printed)) return;
+    const auto value = parse_quantity(found[2].str() + "." + found[3].str() + found[4].str() + "0");
+    if (!value || *value <= 0) return;
+    const auto tolerance = tolerances.find(found[1].str());
+    out.push_back({MarkingScheme::Iec60062,
+                   "voltage",
+                   *value,
+                   tolerance == tolerances.end() ? std::nullopt : std::optional(tolerance->second),
+                   std::nullopt,
+                   {}});
 }
 
 void letter_code(const std::string& text, std::optional<double> volts, Meanings& out) {
@@ -191,12 +211,13 @@ Result<std::vector<MarkingMeaning>> decode_marking(std::string_view marking) {
         if (text != uppered(text) && text.find_first_of("pnu") == std::string::npos) text = uppered(text);
         letter_code(text, volts, out);
         fuse(text, volts, false, out);
+        if (out.empty()) volts_code(uppered(spaced), out);
     }
     if (out.empty())
         return Problem{ProblemKind::UnreadableValue,
                        {},
                        std::string(marking),
-                       "4K7, 472, 30C, 104, 2200 16V, T3.15A, yellow-violet-red-gold",
+                       "4K7, 472, 30C, 104, 2200 16V, T3.15A, 6V2, yellow-violet-red-gold",
                        0,
                        false};
     return out;

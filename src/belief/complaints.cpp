@@ -1,8 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "belief/complaints.h"
 
+#include "board/branch_fuses.h"
 #include "board/open_ends.h"
 #include "board/roles.h"
+#include "damage/nature.h"
 
 #include <algorithm>
 #include <array>
@@ -18,8 +20,6 @@ constexpr double kAsGoodAsSound = 1.5;   // nats: a sound board explains a live 
 
 // Something that happened, once: nobody says so of a unit that only runs badly.
 bool is_event(const std::string& word) { return word == "bang" || word == "smoke"; }
-
-bool told_of_running(const Practice& p, const std::string& word) { return is_event(word) || p.symptoms.find(word) != p.symptoms.end(); }
 
 // How well behaviours account for a word, each 0 to 1: beyond what a running unit is complained of.
 class Saying {
@@ -38,13 +38,17 @@ public:
                 m_by_state[static_cast<std::size_t>(r)][open ? 1 : 0] =
                     std::max(std::clamp((chance(r, open) - normal) / (most - normal), 0.0, 1.0),
                              static_cast<Running>(r) == Running::Normal ? 0.0 : told->second.loosely);
-        double sum = 0;
-        for (int r = 0; r < static_cast<int>(Running::Normal); ++r) sum += m_by_state[static_cast<std::size_t>(r)][1];
-        m_misjudged = std::min(p.misjudged_behaviour, sum / static_cast<int>(Running::Normal));
+        double sum = 0, best = 0;
+        for (int r = 0; r < static_cast<int>(Running::Normal); ++r) {
+            sum += fits(static_cast<Running>(r), true);
+            best = std::max(best, fits(static_cast<Running>(r), true));
+        }
+        m_misjudged = std::min(p.misjudged_behaviour, (sum - best) / (static_cast<int>(Running::Normal) - 1));
     }
 
     double fits(Running running, bool fuse_open = false) const { return m_by_state[static_cast<std::size_t>(running)][fuse_open ? 1 : 0]; }
-    /// Where the behaviour is another than was reckoned: some words go with many behaviours, a fuse that blows with one.
+    /// Where the behaviour is another than was reckoned and than the word is said of most: some words go with many behaviours, a fuse that
+    /// blows or an output that is too high with one.
     double misjudged() const { return m_misjudged; }
 
 private:
@@ -59,6 +63,12 @@ std::optional<Running> said_most_of(const Practice& p, const std::string& word) 
     if (found == p.symptoms.end()) return std::nullopt;
     const auto& by_state = found->second.by_state;
     return static_cast<Running>(std::max_element(by_state.begin(), by_state.end()) - by_state.begin());
+}
+
+// A complaint of the supply: one of what it feeds, as good as sound, asks for no fault on the board.
+bool told_of_running(const Practice& p, const std::string& word) {
+    const auto most = said_most_of(p, word);
+    return is_event(word) || (most && *most != Running::Normal);
 }
 
 bool tells_that_it_does_not_start(const Practice& p, const std::string& word) {
@@ -79,7 +89,8 @@ class ComplaintMaker {
 public:
     ComplaintMaker(const Model& model, const Board& board, const BoardRoles& roles, const std::vector<std::vector<char>>& violent,
                    Alone& alone)
-        : m_model(model), m_board(board), m_roles(roles), m_p(board.practice()), m_violent(violent), m_alone(alone) {
+        : m_model(model), m_board(board), m_roles(roles), m_p(board.practice()), m_natures(board, roles), m_violent(violent),
+          m_alone(alone) {
         for (const auto& unit : model.units) {
             m_out.explains.emplace_back(unit.modes.size(), std::array<double, kMostComplaints>{});
             m_out.ln_spared.emplace_back(unit.modes.size(), 0.0);
@@ -119,18 +130,23 @@ private:
             }
         if (m_out.list.size() == kMostComplaints) return -1;
         const double of_itself = half_traced(m_board) ? m_p.unexplained_untraced : m_p.unexplained_complaint;
-        const double made_up = loud(o) ? m_p.made_up_event : 1;
-        m_out.list.push_back({{o.entry}, o.renewed, OutsideOdds(m_board, made_up * of_itself), made_up});
+        const double here = made_up(o);
+        m_out.list.push_back({{o.entry}, o.renewed, OutsideOdds(m_board, of_itself, here), here});
         m_of_words.push_back(fresh ? 0 : 1);
         for_each_mode([&](std::size_t u, std::size_t m) { m_out.explains[u][m][m_out.list.size() - 1] = 1; });
         return static_cast<int>(m_out.list.size()) - 1;
     }
 
-    // What is said at the same time counts together.
-    bool loud(const Observation& o) const {
-        return o.kind == Seen::Symptom && std::any_of(m_seen->begin(), m_seen->end(), [&](const Observation& other) {
-                   return other.kind == Seen::Symptom && is_event(other.word) && other.renewed == o.renewed;
-               });
+    // Against any other complaint: a bang is nobody's fancy, and a fuse that blows or an output that is too high, which few faults bring
+    // about, is as seldom that of one that nobody thought of. What is said at the same time counts together.
+    double made_up(const Observation& o) const {
+        double least = 1;
+        if (o.kind != Seen::Symptom) return least;
+        for (const auto& other : *m_seen)
+            if (other.kind == Seen::Symptom && other.renewed == o.renewed && told_of_running(m_p, other.word))
+                least = std::min(least,
+                                 is_event(other.word) ? m_p.made_up_event : Saying(m_p, other.word).misjudged() / m_p.misjudged_behaviour);
+        return least;
     }
 
     template <class Work>
@@ -148,14 +164,18 @@ private:
         const int k = complaint(o, false);
         if (k < 0) return;
         const Saying saying(m_p, o.word);
+        const bool of_fuses = said_most_of(m_p, o.word) == Running::BlowsFuse;
         for_each_mode([&](std::size_t u, std::size_t m) {
+            const Fault& fault = m_model.units[u].modes[m].fault;
+            if (of_fuses && fault.mode == FaultMode::Open && is_input_fuse(m_board.part(fault.part)) && !gone(u, m, o))
+                m_out.ln_spared[u][m] -= std::log(m_p.spared); // that it is whole is the exception
             auto& chance = m_out.explains[u][m][static_cast<std::size_t>(k)];
-            Behaviour b = m_alone.behaviour(m_model.units[u].modes[m].fault);
+            Behaviour b = m_alone.behaviour(fault);
             b.violent = m_violent[u][m] != 0;
             if (b.running == Running::BlowsFuse) b.fuse_open = true; // and with it the fuse
             chance = std::min(chance, gone(u, m, o)      ? 0.0
                                       : is_event(o.word) ? symptom_chance(m_p, o.word, b)
-                                                         : word_chance(saying, m_model.units[u].modes[m].fault, b));
+                                                         : word_chance(saying, fault, b) * m_natures.chance(o.word, fault));
         });
     }
 
@@ -248,6 +268,7 @@ private:
     const Board& m_board;
     const BoardRoles& m_roles;
     const Practice& m_p;
+    const Natures m_natures;
     const std::vector<Observation>* m_seen = nullptr;
     const std::vector<std::vector<char>>& m_violent;
     Alone& m_alone;

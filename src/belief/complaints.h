@@ -30,7 +30,7 @@ struct Complaints {
     std::vector<Complaint> list; ///< at most kMostComplaints
     /// By unit and mode: chance that it brings each complaint about.
     std::vector<std::vector<std::array<double, kMostComplaints>>> explains;
-    /// By unit and mode: ln of what rails that were right, and words of a unit that starts, leave of it.
+    /// By unit and mode: ln of what rails that were right, words of a unit that starts, and of a fuse that blows, leave of it.
     std::vector<std::vector<double>> ln_spared;
     int subsets() const { return 1 << list.size(); }
     double leak_of(int single) const { return list[static_cast<std::size_t>(std::countr_zero(static_cast<unsigned>(single)))].leak(); }

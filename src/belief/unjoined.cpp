@@ -6,12 +6,10 @@
 namespace ohmo::belief {
 namespace {
 
-constexpr double kDirtOhms = 1e6; // damp and flux between two places that nothing joins; common practice, no source
-
-bool conducts(Quantity what, const Shown& shown) {
+bool conducts(const Practice& p, Quantity what, const Shown& shown) {
     if (shown.over) return false;
     if (what == Quantity::Continuity) return shown.value > 0.5;
-    return what == Quantity::Diode || shown.value < kDirtOhms;
+    return what == Quantity::Diode || shown.value < p.dirt_ohms;
 }
 
 int island_of(const Model& model, NetId net) { return net < 0 ? -1 : model.home[static_cast<std::size_t>(net)].first; }
@@ -24,7 +22,7 @@ bool between_islands(const Model& model, const Query& query) {
 
 std::optional<Unjoined> unjoined(const Model& model, const Board& board, const Observation& o, const Shown& shown) {
     if (!between_islands(model, o.query) || !is_direct(o.query.what)) return std::nullopt;
-    Unjoined out{o.entry, conducts(o.query.what, shown)};
+    Unjoined out{o.entry, conducts(board.practice(), o.query.what, shown)};
     const int a = island_of(model, o.query.red), b = island_of(model, o.query.black);
     for (std::size_t u = 0; u < model.units.size(); ++u) {
         const auto& unit = model.units[u];

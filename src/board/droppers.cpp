@@ -10,12 +10,10 @@
 namespace ohmo {
 namespace {
 
-constexpr double kLeastFarads = 47e-9; // 3 mA at 230 V; common practice, no source
-
-bool may_drop(const Part& part) {
+bool may_drop(const Practice& p, const Part& part) {
     if (part.kind != PartKind::XCapacitor && part.kind != PartKind::Film && part.kind != PartKind::Ceramic) return false;
     const auto nominal = likely_value(part);
-    return nominal && nominal->farads.value_or(0) >= kLeastFarads;
+    return nominal && nominal->farads.value_or(0) >= p.dropper_farads;
 }
 
 } // namespace
@@ -40,7 +38,7 @@ std::vector<int> find_droppers(const Board& board, const PowerPath& path, const 
     std::vector<int> out;
     for (int i = 0; i < static_cast<int>(board.parts.size()); ++i) {
         const Part& part = board.part(i);
-        if (!may_drop(part)) continue;
+        if (!may_drop(board.practice(), part)) continue;
         for (const auto& [near, far] : {std::pair(part.pins[0].id, part.pins[1].id), std::pair(part.pins[1].id, part.pins[0].id)})
             if (within(barred, near) && far >= 0 && !within(barred, far) && !within(other, far) && reaches(far)) out.push_back(i);
     }

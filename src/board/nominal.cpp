@@ -8,19 +8,29 @@
 
 #include <fmt/format.h>
 
+#include <regex>
+
 namespace ohmo {
 namespace {
 
 Problem unreadable(const Part& part, const char* expected) { return {ProblemKind::UnreadableValue, {}, part.value, expected, 0, false}; }
 
+// "6V2" is 6.2V, "C5V1" (its tolerance before it) 5.1V, "0A5" 0.5A: the unit in the place of the point.
+std::string unit_last(const std::string& word) {
+    static const std::regex code("([A-E]?)([-+]?[0-9]+)([VAW])([0-9]+)");
+    std::smatch found;
+    if (!std::regex_match(word, found, code) || (found[1].length() > 0 && found[3] != "V")) return word;
+    return found[2].str() + "." + found[4].str() + found[3].str();
+}
+
 // "600V 6A", "16V 10V", "40W", "LED": words with their units; other words (families) are left alone.
 void ratings(const Part& part, Nominal& n) {
     for (const auto& word : split_words(part.value)) {
-        const std::string upper = uppered(word);
+        const std::string upper = uppered(word), figure = unit_last(upper);
         if (upper == "LED") n.led = true;
-        const char unit = upper.empty() ? ' ' : upper.back();
+        const char unit = figure.empty() ? ' ' : figure.back();
         if (unit != 'V' && unit != 'A' && unit != 'W') continue;
-        const auto q = parse_quantity(word);
+        const auto q = parse_quantity(figure == upper ? word : figure);
         if (!q) continue;
         if (unit == 'V' && !n.volts)
             n.volts = *q;

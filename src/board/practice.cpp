@@ -142,7 +142,9 @@ void take(const PracticeFile& file, const std::string& place, Practice& into, Pr
             auto& told = into.symptoms[row.name];
             std::copy(row.values.begin(), row.values.end() - 1, told.by_state.begin());
             told.loosely = row.values.back();
-        } else if (row.table == "outside" && row.values.size() == Practice::kOutsideColumns)
+        } else if (row.table == "natures" && row.values.size() == Practice::kNatures)
+            std::copy(row.values.begin(), row.values.end(), into.natures[row.name].begin());
+        else if (row.table == "outside" && row.values.size() == Practice::kOutsideColumns)
             std::copy(row.values.begin(), row.values.end(), into.outside[row.name].begin());
         else if (temperature != temperatures.end() && row.values.size() == 4)
             into.*(temperature->second) = {row.values[0], row.values[1], row.values[2], row.values[3]};

@@ -32,6 +32,10 @@ struct Practice {
     };
     std::map<std::string, Told, std::less<>> symptoms;
 
+    /// How far a fault brings a word about, in the order of `Nature`; words without a row are brought about by any.
+    static constexpr std::size_t kNatures = 6;
+    std::map<std::string, std::array<double, kNatures>, std::less<>> natures;
+
     struct Temperature {
         double cooled_recovers = 0, cooled_worse = 0, heated_recovers = 0, heated_worse = 0;
         bool operator==(const Temperature&) const = default;

@@ -355,12 +355,6 @@ void find_controller(const Board& board, BoardRoles& t) {
     const auto& chip = board.part(t.controller);
     const auto pins = chip_pins(chip);
     t.supply = pins.own_supply ? chip.net(pins.supply) : -1;
-    for (int i = 0; i < static_cast<int>(board.parts.size()); ++i) {
-        const bool beside = std::any_of(chip.pins.begin(), chip.pins.end(), [&](const Pin& p) {
-            return p.role != pins.ground && p.role != "FB" && p.role != "COMP" && board.part(i).touches(p.id);
-        });
-        if (i == t.controller || beside) t.on_controller.push_back(i);
-    }
 }
 
 // What stands on a gate or base, on the controller's supply, output and soft start, and below the switch.
@@ -462,8 +456,6 @@ bool BoardRoles::is_switch(int part) const { return holds(switches, part); }
 bool BoardRoles::is_power_device(int part) const { return holds(power_devices, part); }
 bool BoardRoles::is_leg(int part) const { return holds(legs, part); }
 bool BoardRoles::is_pass(int part) const { return holds(pass, part); }
-bool BoardRoles::is_feedback(int part) const { return holds(feedback, part); }
-bool BoardRoles::is_on_controller(int part) const { return holds(on_controller, part); }
 
 // The way of the energy leads through them, once they are known.
 void find_what_drops(const Board& board, BoardRoles& t) {
@@ -496,14 +488,13 @@ BoardRoles find_roles(const Board& board) {
     find_drive(board, t);
     find_snubber(board, t);
     find_drive_capacitors(board, t);
-    for (int i = 0; i < static_cast<int>(board.parts.size()); ++i)
-        if (board.part(i).stage == "feedback" || board.part(i).kind == PartKind::Optocoupler) t.feedback.push_back(i);
     t.twins = find_twins(board);
     for (const auto& part : board.parts) t.lead_pairs.push_back(find_lead_pairs(part));
     t.ways = SeriesWays(board);
     t.path = PowerPath(board, t);
     find_what_drops(board, t);
     find_series(board, t);
+    t.loop = find_feedback_loop(board, t.path);
     t.branch_fuses = find_branch_fuses(board, t.path, t.power_devices);
     return t;
 }

@@ -3,6 +3,7 @@
 #pragma once
 #include "board/board.h"
 #include "board/branch_fuses.h"
+#include "board/feedback_loop.h"
 #include "board/lead_pairs.h"
 #include "board/power_path.h"
 #include "board/series_ways.h"
@@ -38,14 +39,13 @@ struct BoardRoles {
     NetId switching = -1; ///< without a transformer: between the switches and the inductor
     // Control.
     int controller = -1;
-    std::vector<int> on_controller;     ///< on one of its pins other than ground, feedback and compensation; the chip itself
     std::vector<int> supply_capacitors; ///< electrolytics on the controller's supply
     std::vector<int> drive;             ///< parts on gates, bases and the controller's output
     std::vector<int> drive_path;        ///< those of them whose loss leaves a gate undriven: not the pull-downs
     std::vector<int> drive_capacitors;  ///< wet ones that the drive passes through
     std::vector<int> soft_start;        ///< capacitors on the controller's soft-start pin
     std::vector<int> clocking;          ///< on the timing and bootstrap pins of the controller: open or shorted, no switch is driven
-    std::vector<int> feedback;          ///< optocouplers and what stands in the stage "feedback"
+    FeedbackLoop loop;                  ///< what tells it how high its outputs are
     // Rails.
     std::vector<int> rectifiers;                   ///< diodes and bridges of stage "rectify-out"
     std::vector<std::vector<int>> twins;           ///< by part: diodes that a lead across this one reads too; see find_twins
@@ -60,8 +60,6 @@ struct BoardRoles {
     bool is_power_device(int part) const;
     bool is_leg(int part) const;
     bool is_pass(int part) const;
-    bool is_feedback(int part) const;
-    bool is_on_controller(int part) const;
 };
 
 BoardRoles find_roles(const Board& board);

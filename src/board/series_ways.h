@@ -11,7 +11,6 @@ namespace ohmo {
 struct SeriesWay {
     NetId from, to;
     std::vector<int> parts; ///< in order, two at the least, each once
-    bool operator==(const SeriesWay&) const = default;
 };
 
 /// The ends of a board are nets with one pin, of a part that conducts: what plugs and leads go to.

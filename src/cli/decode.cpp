@@ -31,7 +31,7 @@ std::vector<Decoded> decode_words(const std::vector<std::string>& words) {
 }
 
 void print(const MarkingMeaning& m, std::ostream& out) {
-    const char* unit = m.quantity == "resistance" ? "Ω" : m.quantity == "capacitance" ? "F" : "A";
+    const char* unit = m.quantity == "resistance" ? "Ω" : m.quantity == "capacitance" ? "F" : m.quantity == "voltage" ? "V" : "A";
     out << format_nominal(m.value, unit);
     if (m.tolerance) out << fmt::format(" ±{:g} %", *m.tolerance * 100);
     if (m.volts) out << " " << format_nominal(*m.volts, "V");

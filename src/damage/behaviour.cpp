@@ -184,7 +184,7 @@ Running BehaviourModel::run(const std::vector<Fault>& faults, bool& violent) {
     for (const auto& f : faults) {
         const auto& part = m_board.part(f.part);
         const bool hard = f.mode == FaultMode::Short;
-        const bool feedback = part.kind == PartKind::Optocoupler || (t.is_feedback(f.part) && !t.is_on_controller(f.part));
+        const LoopLoss loop = t.loop.loss(m_board, f);
         const bool filters = part.stage == "bulk" || part.stage == "smooth" || (line_fed && part.stage == "rails");
         if (part.kind == PartKind::Electrolytic && hard) violent = true;
         if (part.kind == PartKind::Bridge && hard) fuse_blows = true; // on every other half cycle
@@ -192,8 +192,9 @@ Running BehaviourModel::run(const std::vector<Fault>& faults, bool& violent) {
         if (hard && (part.stage == "smooth" || part.stage == "rails") && part.kind != PartKind::Resistor)
             (line_fed && t.own_rectifiers && part.stage == "smooth" ? fuse_blows : overload) = true;
         if (f.mode == FaultMode::Dry && (filters || lists(t.drive_capacitors, f.part))) sags = true;
-        if (feedback && (f.mode == FaultMode::Open || f.mode == FaultMode::Weak)) high = true;
-        if (feedback && hard && part.kind != PartKind::Resistor) stuck_off = true;
+        high = high || loop == LoopLoss::Climbs;
+        sags = sags || (loop == LoopLoss::Falls && !hard);
+        stuck_off = stuck_off || (hard && (loop == LoopLoss::Falls || part.kind == PartKind::Optocoupler));
         if (part.kind == PartKind::Transformer && f.mode == FaultMode::ShortedTurns)
             (t.line_transformer >= 0 ? fuse_blows : overload) = true;
         if (part.kind == PartKind::Regulator) {

@@ -17,6 +17,13 @@
 namespace ohmo {
 namespace {
 
+bool on_a_winding(const Board& board, const Part& part) {
+    return std::any_of(board.parts.begin(), board.parts.end(), [&](const Part& t) {
+        return t.kind == PartKind::Transformer &&
+               std::any_of(part.pins.begin(), part.pins.end(), [&](const Pin& p) { return p.id >= 0 && t.touches(p.id); });
+    });
+}
+
 bool lists(const std::vector<int>& parts, int part) { return std::find(parts.begin(), parts.end(), part) != parts.end(); }
 
 } // namespace
@@ -41,6 +48,10 @@ FiguresModel::FiguresModel(const Board& board, BoardRoles roles)
             if (passes && std::any_of(part.pins.begin(), part.pins.end(), [&](const Pin& p) { return on(p.id); }))
                 feed.regulators.push_back(i);
         }
+        feed.wound = std::any_of(board.parts.begin(), board.parts.end(), [&](const Part& part) {
+            return !is_capacitor(part.kind) && part.kind != PartKind::Transformer &&
+                   std::any_of(part.pins.begin(), part.pins.end(), [&](const Pin& p) { return on(p.id); }) && on_a_winding(board, part);
+        });
         feed.crests = rectifiers > 1 ? 2 : 1;
         feed.source = !m_roles.switches.empty() ? Source::Switched : feed.net >= 0 ? Source::Reservoir : Source::Input;
         if (feed.net < 0) feed.net = rail.net_id;
@@ -97,6 +108,21 @@ double FiguresModel::ripple(std::size_t r, const std::vector<Fault>& faults, dou
     return std::clamp(falls - spare, 0.0, volts);
 }
 
+// A rail that a lost part of the loop lets climb, or holds down: the one whose volts it compares; of a converter with windings all that
+// it feeds by them, but not behind a regulator.
+bool FiguresModel::moved(std::size_t r, const std::vector<Fault>& faults, LoopLoss how) const {
+    const bool converter = m_roles.transformer >= 0;
+    const auto goes_along = [&](std::size_t k) { return m_feeds[k].regulators.empty() && (m_feeds[k].wound || !converter); };
+    return std::any_of(faults.begin(), faults.end(), [&](const Fault& f) {
+        if (m_roles.loop.loss(m_board, f) != how) return false;
+        const auto& compared = m_roles.loop.compared(f.part);
+        if (std::find(compared.begin(), compared.end(), static_cast<int>(r)) != compared.end()) return true;
+        const bool by_windings =
+            std::any_of(compared.begin(), compared.end(), [&](int k) { return goes_along(static_cast<std::size_t>(k)); });
+        return goes_along(r) && (compared.empty() || (converter && by_windings));
+    });
+}
+
 Figures FiguresModel::of(const std::vector<Fault>& faults, const Behaviour& behaviour, double load) {
     Figures out;
     const Running running = behaviour.running;
@@ -123,7 +149,6 @@ Figures FiguresModel::of(const std::vector<Fault>& faults, const Behaviour& beha
     const auto runs_away = [&](const Feed& feed) {
         return has(feed.regulators, {FaultMode::RegulatorHigh, FaultMode::Short, FaultMode::CeShort});
     };
-    const bool regulator_lost = std::any_of(m_feeds.begin(), m_feeds.end(), runs_away);
     const bool held_down = has(m_roles.soft_start, {FaultMode::Leaky});
     for (std::size_t r = 0; r < m_board.rails.size(); ++r) {
         const auto& rail = m_board.rails[r];
@@ -139,9 +164,9 @@ Figures FiguresModel::of(const std::vector<Fault>& faults, const Behaviour& beha
         } else {
             if (runs_away(m_feeds[r]))
                 share(m_board.practice().regulator_spare, m_board.practice().climbed_spread);
-            else if (has(m_feeds[r].regulators, {FaultMode::Low}) || held_down)
+            else if (has(m_feeds[r].regulators, {FaultMode::Low}) || held_down || moved(r, faults, LoopLoss::Falls))
                 share(m_board.practice().held_down, m_board.practice().held_down_spread);
-            else if (running == Running::High && !regulator_lost)
+            else if (running == Running::High && moved(r, faults, LoopLoss::Climbs))
                 share(m_board.practice().climbed, m_board.practice().climbed_spread);
             else if (feeds[r].left < feeds[r].whole)
                 share(m_board.practice().half_fed, m_board.practice().half_fed_spread);

@@ -37,9 +37,11 @@ private:
         std::vector<int> regulators; ///< pass transistors and regulators between it and the rail
         std::vector<int> reservoirs; ///< wet capacitors on it
         double crests = 2;           ///< a line cycle
+        bool wound = false;          ///< a winding feeds it through a rectifier
     };
     double filtering_ohms(std::size_t rail, const std::vector<Fault>& faults);
     double ripple(std::size_t rail, const std::vector<Fault>& faults, double load);
+    bool moved(std::size_t rail, const std::vector<Fault>& faults, LoopLoss how) const;
     double farads(const std::vector<int>& parts, bool stacked, const std::vector<Fault>& faults) const;
 
     const Board& m_board;

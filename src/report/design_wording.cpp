@@ -125,7 +125,7 @@ std::string option_value(Option o, int value) {
     const auto& info = option_info(o);
     if (value < 0 || value >= static_cast<int>(info.values.size())) return {};
     const std::string word(info.values[static_cast<std::size_t>(value)]);
-    if (word == "none") return o == Option::VoltageLink ? "none" : "none";
+    if (word == "none") return word;
     if (o == Option::VoltageLink) return word == "open" ? "open" : "closed, doubles";
     if (o == Option::Inrush) return word == "resistor" ? "fusible resistor" : word;
     if (o == Option::Snubber) return word == "zener" ? "Zener and diode" : "resistor and diode";

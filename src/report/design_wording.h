@@ -8,7 +8,7 @@
 
 namespace ohmo::wording {
 
-/// "Bulk capacitor: 97 W between crests may take 325 V to 293 V: 82.1 µF, next 100 µF".
+/// "C5: 97.0 W between crests may take 325 V to 293 V: 82.1 µF, chosen 100 µF".
 std::string design_sum(const DesignSum& sum);
 /// What one looks for on the board: "Inrush limiter".
 std::string option(Option option);

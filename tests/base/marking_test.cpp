@@ -76,6 +76,25 @@ TEST(Marking, FuseCharacteristics) {
     }
 }
 
+// Common practice, no source: the V of a Zener stands for the point, the letter before it for its tolerance.
+TEST(Marking, VoltsOfAZener) {
+    struct {
+        const char* printed;
+        double volts, tolerance;
+    } const rows[] = {{"6V2", 6.2, 0}, {"C5V1", 5.1, 0.05}, {"B12V", 12, 0.02}, {"3.9V", 3.9, 0}, {"13V", 13, 0}, {"0V8", 0.8, 0}};
+    for (const auto& row : rows) {
+        const auto m = decode_marking(row.printed);
+        ASSERT_TRUE(m) << row.printed;
+        EXPECT_EQ(m->front().quantity, "voltage") << row.printed;
+        EXPECT_DOUBLE_EQ(m->front().value, row.volts) << row.printed;
+        EXPECT_DOUBLE_EQ(m->front().tolerance.value_or(0), row.tolerance) << row.printed;
+    }
+    EXPECT_FALSE(decode_marking("F5V1"));
+    EXPECT_FALSE(decode_marking("V"));
+    EXPECT_EQ(decode_marking("2200 16V")->front().quantity, "capacitance"); // a can with its rating
+    EXPECT_FALSE(decode_marking("T3.15A 2200 16V"));                        // two markings
+}
+
 TEST(Marking, NonsenseIsRefused) {
     EXPECT_FALSE(decode_marking("zzz"));
     EXPECT_FALSE(decode_marking("yellow nonsense red"));

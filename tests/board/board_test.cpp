@@ -129,6 +129,14 @@ TEST(Nominal, ReadsRatingsFromTheValue) {
     EXPECT_DOUBLE_EQ(u->start_volts.value_or(0), 16);
     EXPECT_DOUBLE_EQ(u->stop_volts.value_or(0), 10);
     EXPECT_FALSE(u->volts);
+    for (const auto& [line, volts] : {std::pair{"D1 zener 6V2_1W3 A=A K=B", 6.2},
+                                      {"D1 zener C5V1 A=A K=B", 5.1},
+                                      {"D1 zener 13V A=A K=B", 13.0},
+                                      {"U1 regulator -5V2_1A IN=A GND=B OUT=C", -5.2},
+                                      {"U1 regulator 3V3_0A8 IN=A GND=B OUT=C", 3.3}})
+        EXPECT_DOUBLE_EQ(nominal_value(part(line))->volts.value_or(0), volts) << line;
+    EXPECT_DOUBLE_EQ(nominal_value(part("D1 zener 6V2_1W3 A=A K=B"))->watts.value_or(0), 1.3);
+    EXPECT_DOUBLE_EQ(nominal_value(part("D1 diode 200V_1A5 A=A K=B"))->amps.value_or(0), 1.5);
     EXPECT_DOUBLE_EQ(nominal_value(part("F1 fuse T2A 1=A 2=B"))->amps.value_or(0), 2);
     EXPECT_FALSE(nominal_value(part("R1 resistor bulged 1=A 2=B")));
 }

@@ -57,7 +57,7 @@ TEST(Practice, TheShippedFileIsTaken) {
     ASSERT_TRUE(file);
     EXPECT_EQ(*practice_of(*file, "practice.json"), shipped_practice());
     EXPECT_GE(file->figures.size(), 200u);
-    EXPECT_EQ(shipped_practice().symptoms.size(), 16u);
+    EXPECT_EQ(shipped_practice().symptoms.size(), 17u);
 }
 
 TEST(Practice, EveryFigureSaysWhatItIsAndWhereFrom) {

@@ -57,9 +57,9 @@ TEST(Roles, TheWayInOfTheDemo) {
     EXPECT_EQ(refs(r.switches), Refs{"Q1"});
     EXPECT_TRUE(r.totem_poles.empty());
     EXPECT_TRUE(r.own_rectifiers);
-    EXPECT_TRUE(r.is_on_controller(r.controller));
-    EXPECT_TRUE(r.is_feedback(at(b, "OK1")));
-    EXPECT_FALSE(r.is_feedback(at(b, "Q1")));
+    EXPECT_EQ(b.part(r.controller).ref, "U1");
+    EXPECT_EQ(r.loop.loss(b, fault(b, "OK1:open")), LoopLoss::Climbs);
+    EXPECT_EQ(r.loop.loss(b, fault(b, "Q1:ds-short")), LoopLoss::None);
     EXPECT_EQ(r.twins.size(), b.parts.size());
     EXPECT_EQ(r.lead_pairs.size(), b.parts.size());
 }

@@ -49,11 +49,10 @@ TEST(Figures, TheBulkRipplesAsTheLineCycleSays) {
 
 // dV = I / (2 f C) of a full-wave rectifier: Horowitz and Hill, The Art of Electronics, chapter 1 (from memory).
 TEST(Figures, AReservoirFallsBetweenTwoCrests) {
-    Board b = board({"J1 connector - 1=LI 1'=L 2=NI 2'=N", "T1 transformer - P1=L P2=N S1=A S2=B", "BR1 bridge - ~1=A ~2=B +=OUT -=0V",
-                     "C1 electrolytic 4700u +=OUT -=0V"});
+    Board b = board({"J1 connector - 1=LI 1'=L 2=NI 2'=N stage=mains-in", "T1 transformer - P1=L P2=N S1=A S2=B stage=switch",
+                     "BR1 bridge - ~1=A ~2=B +=OUT -=0V stage=rectify-out", "C1 electrolytic 4700u +=OUT -=0V stage=smooth"});
     b.mains = Mains{230, 50};
     b.rails = {{"OUT", "0V", 20, 0.1, 2, -1, -1}};
-    for (auto& p : b.parts) p.stage = p.ref == "J1" ? "mains-in" : p.ref == "T1" ? "switch" : p.ref == "BR1" ? "rectify-out" : "smooth";
     b = make_board(b)->board;
     const double textbook = 2 / (2 * 50 * 4700e-6);
     EXPECT_NEAR(figures(b, {}).rails[0].ripple, textbook, 1e-6);
@@ -91,4 +90,28 @@ TEST(Figures, OnlyTheRailBehindALostRegulatorClimbs) {
     ASSERT_FALSE(t.pass.empty());
     const auto f = figures(b, {b.part(t.pass.front()).ref + ":ce-short"});
     EXPECT_GT(f.rails[0].volts, 1.3 * b.rails[0].volts);
+}
+
+// A loop that is lost moves what it compares: of a converter's windings all rails, of a chip with its own divider one; behind a regulator
+// nothing is seen of it.
+TEST(Figures, ALostLoopMovesTheRailsThatItCompares) {
+    const Board flyback = demo("rb6-fresh").board;
+    const auto climbed = figures(flyback, {"OK1:open"}), held = figures(flyback, {"R19:open"});
+    for (std::size_t r = 0; r < flyback.rails.size(); ++r) {
+        EXPECT_GT(std::fabs(climbed.rails[r].volts), 1.2 * std::fabs(flyback.rails[r].volts)) << flyback.rails[r].net;
+        EXPECT_LT(std::fabs(held.rails[r].volts), 0.9 * std::fabs(flyback.rails[r].volts)) << flyback.rails[r].net;
+    }
+
+    Board b = board({"J1 connector - 1=IN.o 1'=IN 2=0V.o 2'=0V stage=mains-in", "C1 electrolytic 470u +=IN -=0V stage=bulk",
+                     "U1 integrated-switch - VIN=IN SW=SA GND=0V FB=FA stage=switch", "L1 inductor 22u 1=SA 2=+5V stage=smooth",
+                     "R1 resistor 52k3 1=+5V 2=FA stage=feedback", "R2 resistor 10k 1=FA 2=0V stage=feedback",
+                     "U2 integrated-switch - VIN=IN SW=SB GND=0V FB=FB stage=switch", "L2 inductor 22u 1=SB 2=+3V3 stage=smooth",
+                     "R3 resistor 31k6 1=+3V3 2=FB stage=feedback", "R4 resistor 10k 1=FB 2=0V stage=feedback"});
+    b.rails = {{"+5V", "0V", 5, 0.05, 1, -1, -1}, {"+3V3", "0V", 3.3, 0.05, 1, -1, -1}};
+    b = make_board(b)->board;
+    const auto five = rail(b, "+5V"), three = rail(b, "+3V3");
+    EXPECT_GT(figures(b, {"R1:open"}).rails[five].volts, 6);
+    EXPECT_NEAR(figures(b, {"R1:open"}).rails[three].volts, 3.3, 0.1);
+    EXPECT_LT(figures(b, {"R4:open"}).rails[three].volts, 3);
+    EXPECT_NEAR(figures(b, {"R4:open"}).rails[five].volts, 5, 0.1);
 }

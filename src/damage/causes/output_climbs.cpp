@@ -5,20 +5,8 @@
 #include "damage/causes/cause.h"
 
 namespace ohmo::causes {
-namespace {
-
-bool feedback_lost(const Case& on) {
-    const auto kind = on.part().kind;
-    if (!on.roles.is_feedback(on.fault.part)) return false;
-    if (kind == PartKind::Optocoupler || kind == PartKind::ShuntReference)
-        return on.fault.mode == FaultMode::Open || on.fault.mode == FaultMode::Weak;
-    return kind == PartKind::Resistor && on.fault.mode == FaultMode::Open;
-}
-
-} // namespace
-
 void output_climbs(const Case& on, std::vector<Consequence>& out) {
-    if (on.roles.power_switch < 0 || !feedback_lost(on)) return;
+    if (on.roles.power_switch < 0 || on.roles.loop.loss(on.board, on.fault) != LoopLoss::Climbs) return;
     const auto& p = on.practice();
     for (const auto& rail : on.board.rails) {
         const double volts = std::fabs(rail.volts) * p.climb;
