@@ -15,6 +15,9 @@ constexpr std::size_t kRough = 8, kAll = 30;
 constexpr double kEnough = 0.997, kLeastState = 1e-4;
 constexpr double kLeastSpread = 0.05, kLeastVolts = 0.03, kMostSpread = 4;
 
+// Or made or set one way or the other.
+bool is_sound(const belief::Unit& unit, std::size_t mode) { return mode == 0 || unit.modes[mode].setting; }
+
 } // namespace
 
 struct Forecasts::IslandStates {
@@ -108,8 +111,8 @@ Forecasts::IslandStates& Forecasts::states(int number) {
         l.p = s->p;
         std::vector<int> parts;
         for (std::size_t i = 0; i < s->mode.size(); ++i) {
-            if (s->mode[i] == 0) continue;
             const auto& unit = m_belief.model().units[static_cast<std::size_t>(search.island().units[i])];
+            if (is_sound(unit, static_cast<std::size_t>(s->mode[i]))) continue; // how it is made or set: one story with the other way
             l.faults.push_back(unit.modes[s->mode[i]].fault);
             if (search.enumerated(i) && !unit.modes[s->mode[i]].values.empty() && asked(unit.part)) parts.push_back(unit.part);
         }
@@ -124,11 +127,13 @@ Forecasts::IslandStates& Forecasts::states(int number) {
     for (std::size_t i = 0; i < island.units.size(); ++i) {
         const auto& unit = m_belief.model().units[static_cast<std::size_t>(island.units[i])];
         for (const auto& o : unit.modes[first.state->mode[i]].values)
-            made->sound[static_cast<std::size_t>(o.unknown)] = island.prior[static_cast<std::size_t>(o.unknown)].middle;
+            if (!is_sound(unit, static_cast<std::size_t>(first.state->mode[i])))
+                made->sound[static_cast<std::size_t>(o.unknown)] = island.prior[static_cast<std::size_t>(o.unknown)].middle;
         if (search.enumerated(i) || !asked(unit.part)) continue;
         for (std::size_t m = 0; m < unit.modes.size(); ++m) {
             const double p = m_belief.mode(island.units[i], static_cast<int>(m));
-            if (m == first.state->mode[i] || p < m_least_mode) continue;
+            const bool both_sound = is_sound(unit, m) && is_sound(unit, static_cast<std::size_t>(first.state->mode[i]));
+            if (m == first.state->mode[i] || both_sound || p < m_least_mode) continue;
             auto& t = *made->toggles.emplace_back(std::make_unique<IslandStates::Toggle>());
             t.unit = island.units[i];
             t.mode = static_cast<int>(m);
@@ -221,7 +226,7 @@ std::vector<Case> Forecasts::cases(const Query& q) {
         c.outcome.p = t.p;
         c.outcome.story = 1000 + t.unit;
         std::erase_if(c.faults, [&](const Fault& fault) { return fault.part == unit.part; });
-        if (t.mode != 0) c.faults.push_back(unit.modes[static_cast<std::size_t>(t.mode)].fault);
+        if (!is_sound(unit, static_cast<std::size_t>(t.mode))) c.faults.push_back(unit.modes[static_cast<std::size_t>(t.mode)].fault);
         for (auto& other : out) other.outcome.p *= 1 - t.p; // the states count it as it is likeliest
         out.push_back(std::move(c));
     }
@@ -243,8 +248,8 @@ std::vector<Case> Forecasts::cases_alone(const Query& q) const {
         const auto alone = belief::forecast_alone(m_belief.model(), unit, prior, m_bench.meters, at);
         out.push_back({outcome(q, alone.shown, alone.variance), {}});
         out.back().outcome.p = p;
-        out.back().outcome.story = m > 0 ? 1 : 0;
-        if (m > 0) out.back().faults.push_back(unit.modes[m].fault);
+        out.back().outcome.story = is_sound(unit, m) ? 0 : 1;
+        if (!is_sound(unit, m)) out.back().faults.push_back(unit.modes[m].fault);
     }
     return out;
 }

@@ -76,13 +76,19 @@ bool tells_that_it_does_not_start(const Practice& p, const std::string& word) {
     return most && *most < Running::Hiccup;
 }
 
+// Of a unit in this state, against those that the word is said of most. 1 for a word that is in no table.
+double said_of(const Practice& p, const std::string& word, Running state) {
+    const auto most = said_most_of(p, word);
+    if (!most) return 1;
+    const auto& chance = p.symptoms.find(word)->second.by_state;
+    return chance[static_cast<std::size_t>(state)] / chance[static_cast<std::size_t>(*most)];
+}
+
 // It hums, ticks, sags: said most of a unit that starts, and of one in this state, which lets nothing in or blows its fuse, so many times
 // less.
 bool tells_that_it_starts(const Practice& p, const std::string& word, Running state) {
     const auto most = said_most_of(p, word);
-    if (!most || *most < Running::Hiccup) return false;
-    const auto& chance = p.symptoms.find(word)->second.by_state;
-    return chance[static_cast<std::size_t>(state)] * p.hardly_said <= chance[static_cast<std::size_t>(*most)];
+    return most && *most >= Running::Hiccup && said_of(p, word, state) * p.hardly_said <= 1;
 }
 
 class ComplaintMaker {
@@ -131,7 +137,7 @@ private:
         if (m_out.list.size() == kMostComplaints) return -1;
         const double of_itself = half_traced(m_board) ? m_p.unexplained_untraced : m_p.unexplained_complaint;
         const double here = made_up(o);
-        m_out.list.push_back({{o.entry}, o.renewed, OutsideOdds(m_board, of_itself, here), here});
+        m_out.list.push_back({{o.entry}, o.renewed, OutsideOdds(m_board, of_itself, here, unfed(o)), here});
         m_of_words.push_back(fresh ? 0 : 1);
         for_each_mode([&](std::size_t u, std::size_t m) { m_out.explains[u][m][m_out.list.size() - 1] = 1; });
         return static_cast<int>(m_out.list.size()) - 1;
@@ -140,12 +146,22 @@ private:
     // Against any other complaint: a bang is nobody's fancy, and a fuse that blows or an output that is too high, which few faults bring
     // about, is as seldom that of one that nobody thought of. What is said at the same time counts together.
     double made_up(const Observation& o) const {
+        return least_of_words(o, [&](const std::string& word) {
+            return is_event(word) ? m_p.made_up_event : Saying(m_p, word).misjudged() / m_p.misjudged_behaviour;
+        });
+    }
+    // Nobody says of a unit that gets nothing that it hums.
+    double unfed(const Observation& o) const {
+        return least_of_words(o, [&](const std::string& word) { return is_event(word) ? 1 : said_of(m_p, word, Running::NoInput); });
+    }
+
+    template <class Of>
+    double least_of_words(const Observation& o, const Of& of) const {
         double least = 1;
         if (o.kind != Seen::Symptom) return least;
         for (const auto& other : *m_seen)
             if (other.kind == Seen::Symptom && other.renewed == o.renewed && told_of_running(m_p, other.word))
-                least = std::min(least,
-                                 is_event(other.word) ? m_p.made_up_event : Saying(m_p, other.word).misjudged() / m_p.misjudged_behaviour);
+                least = std::min(least, of(other.word));
         return least;
     }
 

@@ -107,6 +107,9 @@ std::optional<BranchFuse> in_a_branch(const Board& board, const PowerPath& path,
                         .first = !in_the_inputs_current(board, path, fuse, within(live, a) ? a : b) || input_holds_longer(board, fuse)};
         auto& loop = made.loops.emplace_back();
         loop.fed = path.stiff_reach({within(live, a) ? b : a}, out, fuse);
+        const auto fed_otherwise = path.stiff_reach(sources, out, fuse); // where a diode back from the output leads, too
+        for (std::size_t n = 0; n < board.nets.size(); ++n)
+            if (fed_otherwise[n] != 0) loop.fed[n] = 0;
         loop.back = path.stiff_reach(sources, back, fuse);
         for (NetId n : path.returns()) loop.back[static_cast<std::size_t>(n)] = 1;
         for (std::size_t n = 0; n < board.nets.size(); ++n)

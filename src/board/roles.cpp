@@ -179,6 +179,21 @@ std::vector<NetId> lifted_nets(const Board& board) {
     return out;
 }
 
+// What a capacitor between two inductors hands on: there the switch is on one side of it and the rectifier on the other.
+std::vector<NetId> handed_on(const Board& board, const std::vector<char>& supply, const std::vector<NetId>& nets) {
+    std::vector<NetId> out;
+    for (NetId net : nets)
+        for (const auto& part : board.parts) {
+            if (!is_capacitor(part.kind) || net < 0 || !part.touches(net)) continue;
+            const NetId far = other_end(part, net);
+            const bool coil = std::any_of(board.parts.begin(), board.parts.end(),
+                                          [&](const Part& p) { return p.kind == PartKind::Inductor && p.touches(far); });
+            if (far >= 0 && coil && supply[static_cast<std::size_t>(far)] == 0 && std::find(out.begin(), out.end(), far) == out.end())
+                out.push_back(far);
+        }
+    return out;
+}
+
 void find_switches(const Board& board, const std::vector<char>& supply, BoardRoles& t) {
     std::vector<NetId> nets; // of primary windings, or between an inductor to a rail and a switch
     if (t.transformer >= 0)
@@ -191,6 +206,16 @@ void find_switches(const Board& board, const std::vector<char>& supply, BoardRol
                 for (const auto& rail : board.rails)
                     if (part.touches(rail.net_id)) nets.push_back(other_end(part, rail.net_id));
     if (t.transformer < 0 && t.line_transformer < 0 && nets.empty()) nets = lifted_nets(board);
+    const auto switched = [&](NetId net) {
+        return std::any_of(board.parts.begin(), board.parts.end(), [&](const Part& p) {
+            return (is_switch_device(p.kind) || p.kind == PartKind::IntegratedSwitch) &&
+                   (switch_ends(p).high == net || switch_ends(p).low == net);
+        });
+    };
+    if (t.transformer < 0 && t.line_transformer < 0 && std::none_of(nets.begin(), nets.end(), switched)) {
+        const auto beyond = handed_on(board, supply, nets);
+        nets.insert(nets.end(), beyond.begin(), beyond.end());
+    }
     std::vector<int> lower, upper;
     for (int i = 0; i < static_cast<int>(board.parts.size()); ++i) {
         const auto& part = board.part(i);

@@ -21,6 +21,9 @@ double ohms_between(const DcSolver& solver, NetId a, NetId b, double amps) {
 }
 
 constexpr double kProbeAmps = 0.01;
+constexpr double kShortAmps = 1; // at which a diode against reversed polarity is no ohm
+
+double inlet_amps(const Board& board) { return board.mains ? kProbeAmps : kShortAmps; }
 
 double rail_ohms(const DcSolver& solver, const Rail& rail) {
     return rail.volts < 0 ? ohms_between(solver, rail.return_id, rail.net_id, kProbeAmps)
@@ -44,7 +47,8 @@ BehaviourModel::BehaviourModel(const Board& board, BoardRoles roles) : m_board(b
     const DcSolver& healthy = m_circuit.healthy();
     const auto& inlet = m_roles.inlet;
     for (int i : m_roles.series_switches) m_driven.push_back(driven(board, i));
-    if (!inlet.empty()) m_inlet_ohms = ohms_between(m_driven.empty() ? healthy : m_circuit.dc(m_driven), inlet[0], inlet[1], kProbeAmps);
+    if (!inlet.empty())
+        m_inlet_ohms = ohms_between(m_driven.empty() ? healthy : m_circuit.dc(m_driven), inlet[0], inlet[1], inlet_amps(board));
     std::vector<NetId> rails;
     for (const auto& rail : board.rails) {
         m_rail_ohms.push_back(rail_ohms(healthy, rail));
@@ -122,8 +126,8 @@ const BehaviourModel::Entry& BehaviourModel::entry(const std::vector<Fault>& fau
         out.input = t.path.input_fed(key);
         const bool of_its_own = m_board.mains || t.own_rectifiers || !t.switches.empty();
         if (fed && of_its_own) // else the supply that feeds the board limits what a short draws
-            out.shorted =
-                across(inlet[0], inlet[1]) < std::min(p.inlet_short_share * m_inlet_ohms, m_board.mains ? 1e9 : p.low_inlet_short_ohms);
+            out.shorted = ohms_between(solver, inlet[0], inlet[1], inlet_amps(m_board)) <
+                          std::min(p.inlet_short_share * m_inlet_ohms, m_board.mains ? 1e9 : p.low_inlet_short_ohms);
     }
     for (const auto& supply : m_supplies)
         out.supplied = out.supplied && start_share(solver, supply.net) * std::sqrt(2.0) * m_board.mains->volts > supply.start_volts;

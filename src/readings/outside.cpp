@@ -65,8 +65,9 @@ AnswerChances answer_chances(const Practice& practice, std::string_view check, s
     return {{row[0], row[1], row[2]}, row[3], row[4], row[5]};
 }
 
-OutsideOdds::OutsideOdds(const Board& board, double itself, double made_up) : m_practice(board.practice()), m_itself(made_up * itself) {
-    m_cause = {board.mains ? m_practice.outside_feed : 0, board.mains ? 0 : m_practice.outside_adapter, m_practice.outside_load};
+OutsideOdds::OutsideOdds(const Board& board, double itself, double made_up, double unfed)
+    : m_practice(board.practice()), m_itself(made_up * itself) {
+    m_cause = {board.mains ? unfed * m_practice.outside_feed : 0, board.mains ? 0 : m_practice.outside_adapter, m_practice.outside_load};
     for (double& cause : m_cause) cause *= made_up;
 }
 

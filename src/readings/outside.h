@@ -45,8 +45,9 @@ AnswerChances answer_chances(const Practice& practice, std::string_view check, s
 /// fault on the board.
 class OutsideOdds {
 public:
-    /// `itself`: chance that a complaint comes from nowhere that is known; `made_up`: how seldom this one does so, against any other.
-    OutsideOdds(const Board& board, double itself, double made_up = 1);
+    /// `itself`: chance that a complaint comes from nowhere that is known; `made_up`: how seldom this one does so, against any other;
+    /// `unfed`: how far it is said of a unit that gets nothing.
+    OutsideOdds(const Board& board, double itself, double made_up = 1, double unfed = 1);
     void hear(std::string_view check, std::string_view answer);
 
     /// Chance, before anything is said of the board, that it is sound and the complaint comes from there; as the answers leave it.

@@ -65,3 +65,19 @@ TEST(Complaints, AFaultOfTheLoadAsksForNoneOnTheBoard) {
         EXPECT_LT(load->assessment.unexplained, 0.05) << board;
     }
 }
+
+// Whether the socket is live is worth a minute for a dead unit, and none for one that hums or gives too much.
+TEST(Complaints, TheWayInIsAskedForWhereNothingComesOut) {
+    const auto bits = [](const Analysis& a, std::string_view check) {
+        for (const auto& ask : a.triage.asks)
+            if (ask.check->id == check) return ask.bits;
+        return -1.0;
+    };
+    for (const char* board : {"rb6-fresh", "fd1-linear"}) {
+        const double worth = told(board, "dead")->replay.board.practice().worth_asking;
+        EXPECT_GT(bits(*told(board, "dead"), "socket"), worth) << board;
+        for (const char* word : {"high-output", "hum", "ticking"})
+            EXPECT_LT(bits(*told(board, word), "socket"), worth) << board << " " << word;
+        EXPECT_GT(bits(*told(board, "comes-and-goes"), "lead-live"), bits(*told(board, "hum"), "lead-live")) << board;
+    }
+}

@@ -544,3 +544,23 @@ TEST(Judgement, AContactThatPassesNothingIsFeltAsDead) {
         EXPECT_GT(bad(*dead, "J2"), 1.5 * bad(*before, "J2")) << board << " " << bad(*before, "J2");
     }
 }
+
+// Some negative regulators are made one way and some the other, which the leads tell apart; but nothing is wrong with either.
+TEST(Judgement, HowARegulatorIsMadeIsWorthNothing) {
+    Entry d;
+    d.act = Do::Discharge;
+    d.value = 0.2;
+    const auto a = analyse(foreign("strain-amplifier").with(d).with(symptom("dead")));
+    const Board& b = a->replay.board;
+    const Part& regulator = b.part(at(b, "U2")); // of -15 V
+    ASSERT_FALSE(a->next.acts.empty());
+    const auto& first = a->next.acts.front(); // the way in, as on any dead unit
+    const auto between = a->replay.roles->ways.between(first.query.red, first.query.black);
+    EXPECT_NE(std::find(between.begin(), between.end(), at(b, "F1")), between.end());
+    for (const auto& act : a->next.acts) {
+        if (act.act != Act::Read || !regulator.touches(act.query.red) || !regulator.touches(act.query.black)) continue;
+        EXPECT_LT(act.bits, 0.6) << b.nets[static_cast<std::size_t>(act.query.red)] << " "
+                                 << b.nets[static_cast<std::size_t>(act.query.black)];
+        for (const auto& band : act.bands) EXPECT_FALSE(band.story && band.story->mode == FaultMode::Reversed);
+    }
+}

@@ -84,3 +84,18 @@ TEST(BranchFuses, ANegativeRail) {
     EXPECT_EQ(opened(b, "C2:short"), Refs{"F1"});
     EXPECT_TRUE(opened(b, "C1:short").empty()) << "ahead of it";
 }
+
+// A diode from the output back to the reservoir lets nothing of a short there through the output's fuse.
+TEST(BranchFuses, ADiodeBackToTheReservoir) {
+    Board draft = board({"J1 connector - 1=LI 1'=L 2=NI 2'=N stage=mains-in", "F1 fuse T630mA 1=L 2=L1 stage=mains-in",
+                         "T1 transformer - P1=L1 P2=N S1=SA S2=SB stage=switch", "BR1 bridge - ~1=SA ~2=SB +=RES -=0V stage=rectify-out",
+                         "C1 electrolytic 4700u +=RES -=0V stage=smooth", "Q1 bjt-npn - C=RES B=B E=OUT stage=control",
+                         "R1 resistor 1k 1=RES 2=B stage=control", "F2 fuse T4A 1=OUT 2=+18V stage=rails",
+                         "C2 electrolytic 100u +=+18V -=0V stage=rails", "D1 diode - A=+18V K=RES stage=rails"});
+    draft.mains = Mains{230, 50};
+    draft.rails = {{.net = "+18V", .ret = "0V", .volts = 18, .amps = 2}};
+    const auto made = make_board(draft);
+    ASSERT_TRUE(bool(made));
+    for (const char* by : {"BR1:short@~1+", "C1:short"}) EXPECT_TRUE(opened(made->board, by).empty()) << by;
+    EXPECT_EQ(opened(made->board, "C2:short"), Refs{"F2"});
+}

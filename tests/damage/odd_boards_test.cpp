@@ -95,3 +95,31 @@ TEST(OddBoards, AShortedUpperSwitchDoesNotDriveItsNodeIntoTheDriver) {
 TEST(OddBoards, ASmallCapacitorSeldomKillsAChipThroughItsPin) {
     EXPECT_LT(takes_along(demo("sw3-flyback-integrated").board, "C4:short", "U1"), 0.3);
 }
+
+// A capacitor hands on between two inductors: the switch stands on its far side, lies across the input when it shorts, and what is behind
+// the capacitor cannot blow a fuse. The diode against reversed polarity before it is no ohm once current flows.
+TEST(OddBoards, AConverterThatACapacitorPartsFromItsOutput) {
+    const Board b = foreign("signal-lamp").board;
+    const auto roles = find_roles(b);
+    EXPECT_EQ(roles.power_switch, at(b, "Q1"));
+    BehaviourModel model(b, roles);
+    EXPECT_EQ(model.judge(Scenario{}).running, Running::Normal);
+    EXPECT_EQ(model.judge(faults(b, {"Q1:ds-short"})).running, Running::BlowsFuse);
+    EXPECT_EQ(model.judge(faults(b, {"C1:short"})).running, Running::BlowsFuse);
+    for (const char* behind : {"D3:short", "C4:short", "C5:short", "C10:short"})
+        EXPECT_EQ(model.judge(faults(b, {behind})).running, Running::Hiccup) << behind;
+    EXPECT_EQ(model.judge(faults(b, {"Q1:open"})).running, Running::NoStart);
+    EXPECT_GT(takes_along(b, "Q1:ds-short", "F1"), 0.4);
+}
+
+// A diode the wrong way round across the input is no short of a sound board, whichever contact is which.
+TEST(OddBoards, AGuardAcrossTheInputIsNoShort) {
+    Board b = foreign("signal-lamp").board;
+    for (auto& part : b.parts)
+        if (part.ref == "J1") {
+            std::swap(part.pins[0].net, part.pins[2].net);
+            std::swap(part.pins[1].net, part.pins[3].net);
+        }
+    b = make_board(b)->board;
+    EXPECT_EQ(BehaviourModel(b, find_roles(b)).judge(Scenario{}).running, Running::Normal);
+}
