@@ -160,27 +160,29 @@ private:
         });
     }
 
-    // Whether the diode's current has a way from there through resistors and Zeners to an output, its return, a reference or a transistor;
-    // what it leads through. A Zener above its rail only protects.
-    bool drives(NetId net, const Part& coupler, std::vector<int>& through) const {
-        if (net < 0) return false;
-        if (on_output(net)) return true;
+    // Whether the diode's current has a way from there through resistors and Zeners to an output, another supply, a reference or a
+    // transistor; what it leads through. A Zener above its rail only protects. No net is entered twice.
+    bool drives(NetId net, const Part& coupler, NetSet& been, std::vector<int>& through) const {
+        if (net < 0 || std::exchange(been[static_cast<std::size_t>(net)], 1) != 0) return false;
+        if (on_output(net) || samples(net) || stores(net)) return true;
         bool ends = false;
         each_on(net, [&](int i) {
             const Part& part = m_board.part(i);
-            if (&part == &coupler || lists(through, i)) return;
+            if (&part == &coupler) return;
             if (part.kind == PartKind::ShuntReference || is_bipolar(part) || is_controller(part.kind)) ends = true;
             const bool bypass = part.touches(coupler.net("A")) && part.touches(coupler.net("K"));
             if (bypass || (part.kind != PartKind::Resistor && part.kind != PartKind::Zener)) return;
-            const NetId end = far(part, net);
             if (part.kind == PartKind::Zener && protects(part, -m_p.coupler_volts)) return;
-            auto deeper = through;
-            deeper.push_back(i);
-            if (!drives(end, coupler, deeper)) return;
-            through = deeper;
+            if (!drives(far(part, net), coupler, been, through)) return;
+            through.push_back(i);
             ends = true;
         });
         return ends;
+    }
+    bool stores(NetId net) const {
+        bool does = false;
+        each_on(net, [&](int i) { does = does || is_wet_or_solid_electrolytic(m_board.part(i).kind); });
+        return does;
     }
 
     double highest_rail() const {
@@ -200,11 +202,13 @@ private:
 
     void couple(int opto) {
         const Part& part = m_board.part(opto);
-        std::vector<int> above, below;
-        if (!drives(part.net("A"), part, above) || !drives(part.net("K"), part, below)) return;
+        std::vector<int> way;
+        for (const char* pin : {"A", "K"}) {
+            NetSet been(m_board.nets.size(), 0);
+            if (!drives(part.net(pin), part, been, way)) return;
+        }
         add(m_out.raises, opto);
-        for (const auto& side : {above, below})
-            for (int i : side) add(m_out.raises, i);
+        for (int i : way) add(m_out.raises, i);
         into_the_controller(part);
     }
 
@@ -233,11 +237,11 @@ private:
     }
     // A base, or a pin of a controller other than those that feed it.
     bool listens(NetId net) const {
-        return std::any_of(m_board.parts.begin(), m_board.parts.end(), [&](const Part& p) {
-            if (is_bipolar(p)) return net >= 0 && p.net("B") == net;
-            const auto pins = chip_pins(p);
-            return is_controller(p.kind) && p.touches(net) && p.net(pins.ground) != net && p.net(pins.supply) != net;
-        });
+        return net >= 0 && std::any_of(m_board.parts.begin(), m_board.parts.end(), [&](const Part& p) {
+                   if (is_bipolar(p)) return p.net("B") == net;
+                   const auto pins = chip_pins(p);
+                   return is_controller(p.kind) && p.touches(net) && p.net(pins.ground) != net && p.net(pins.supply) != net;
+               });
     }
     bool grounds_a_chip(NetId net) const {
         return std::any_of(m_board.parts.begin(), m_board.parts.end(),

@@ -74,6 +74,21 @@ TEST(FeedbackLoop, WhatGuardsOrSwitchesIsNoneOfIt) {
     for (const char* beside : {"OK2:open", "D1:open", "OK3:open", "R9:open"}) EXPECT_EQ(of(beside), LoopLoss::None) << beside;
 }
 
+// A supply that nobody entered as a rail feeds the diode; what else hangs on it is not in its way, and a mesh of resistors is walked once.
+TEST(FeedbackLoop, EndsAtASupplyThatIsNoRail) {
+    std::vector<std::string> lines = {"U1 controller - VCC=VCC GND=PG FB=FB", "OK1 optocoupler - A=OA K=OK C=FB E=PG",
+                                      "R1 resistor 470 1=AUX 2=OA",           "C1 electrolytic 47u +=AUX -=0V",
+                                      "R2 resistor 10k 1=AUX 2=0V",           "U2 shunt-reference 2.5V A=0V K=OK R=REF",
+                                      "R3 resistor 10k 1=+12V 2=REF",         "R4 resistor 2k6 1=REF 2=0V"};
+    for (int row = 0; row < 12; ++row) // a ladder of 2^12 ways
+        for (const char* leg : {"A", "B"})
+            lines.push_back("R" + std::to_string(100 + 2 * row + (*leg == 'A' ? 0 : 1)) +
+                            " resistor 1k 1=" + (row == 0 ? "OA" : "M" + std::to_string(row)) + " 2=M" + std::to_string(row + 1));
+    const Loop of(lines, {rail("+12V", 12)});
+    for (const char* lost : {"OK1:open", "R1:open", "R3:open"}) EXPECT_EQ(of(lost), LoopLoss::Climbs) << lost;
+    for (const char* beside : {"R2:open", "R100:open", "R123:open"}) EXPECT_EQ(of(beside), LoopLoss::None) << beside;
+}
+
 // A Zener in series with the coupler's diode is the reference of small adapters.
 TEST(FeedbackLoop, AZenerAsReference) {
     const Loop of({"U1 controller - VCC=VCC GND=PG DRV=DRV FB=FB", "OK1 optocoupler - A=OA K=0V C=FB E=PG", "R1 resistor 100 1=ZA 2=OA",
