@@ -7,7 +7,9 @@
 
 #include <QDateTime>
 #include <QFileInfo>
+#include <QGridLayout>
 #include <QHBoxLayout>
+#include <QLabel>
 #include <QPointer>
 #include <QPushButton>
 
@@ -18,12 +20,48 @@ constexpr int kMostRecent = 6;
 
 QString file_title(const QString& path) { return QFileInfo(path).fileName().remove(QStringLiteral(".ohmo.json")); }
 
+// The stations in their order: number, name, what is done there.
+QGridLayout* steps() {
+    auto* out = new QGridLayout;
+    out->setHorizontalSpacing(10);
+    out->setVerticalSpacing(6);
+    out->setColumnStretch(2, 1);
+    const std::pair<QString, QString> all[] = {
+        {StartPage::tr("Take in"), StartPage::tr("the complaint, its history, plug and fuse")},
+        {StartPage::tr("Make safe"), StartPage::tr("discharge the bulk capacitor, measured before and after; cold readings wait for it")},
+        {StartPage::tr("Trace"), StartPage::tr("name what you recognise; nothing needs to be complete")},
+        {StartPage::tr("Probe"), StartPage::tr("the suggested reading (F2) or any other: type what the meter shows, Enter")},
+        {StartPage::tr("Story"), StartPage::tr("what killed what, with the sums behind it")},
+        {StartPage::tr("Parts"), StartPage::tr("what to replace, with what, which way round")},
+        {StartPage::tr("Power up"), StartPage::tr("step by step, locked until cold evidence allows it")},
+        {StartPage::tr("Hand back"), StartPage::tr("proof, record, price")}};
+    int row = 0;
+    for (const auto& [name, what] : all) {
+        auto* number = new QLabel(QString::number(row + 1));
+        auto* title = new QLabel(name);
+        auto bold = title->font();
+        bold.setBold(true);
+        title->setFont(bold);
+        out->addWidget(number, row, 0, Qt::AlignTop);
+        out->addWidget(title, row, 1, Qt::AlignTop);
+        out->addWidget(body(what), row, 2);
+        ++row;
+    }
+    return out;
+}
+
 } // namespace
 
 StartPage::StartPage(const Collaborators& with, const Settings& settings, QWidget* parent)
     : QWidget(parent), m_with(with), m_settings(settings) {
     setObjectName(QStringLiteral("start-page"));
-    auto* row = new QHBoxLayout(this);
+    QVBoxLayout* page = nullptr; // larger text asks for more room than there is
+    auto* whole = new QVBoxLayout(this);
+    whole->setContentsMargins(0, 0, 0, 0);
+    whole->addWidget(scrolled_column(page));
+    auto* row = new QHBoxLayout;
+    page->addLayout(row);
+    page->addStretch(1);
     row->setContentsMargins(40, 28, 40, 28);
     row->setSpacing(40);
     auto* left = new QVBoxLayout;
@@ -50,20 +88,15 @@ StartPage::StartPage(const Collaborators& with, const Settings& settings, QWidge
 
     auto* how = new Card(tr("How it works"), "plain");
     how->setObjectName(QStringLiteral("how-it-works"));
-    how->set_text(
-        tr("1  Take in: the complaint, what happened before, what the plug and the fuse say.\n"
-           "2  Make safe: measure the bulk capacitor, discharge it through a resistor, measure again. Cold readings wait for that.\n"
-           "3  Trace: look over the board; name what you recognise. Nothing needs to be complete.\n"
-           "4  Probe: take the suggested reading (F2), type what the meter shows, Enter. Any other reading is as welcome.\n"
-           "5  Story: what killed what, with the sums behind it.\n"
-           "6  Parts: what to replace, with what, which way round.\n"
-           "7  Power up: step by step, each step locked until cold evidence allows it.\n"
-           "8  Hand back: proof, record, price.\n\n"
-           "The line at the bottom takes everything: C5 ohm 2.9 · F1 open · C5 bulged · lift Q1 · +24V 24.1 V mains idle. "
-           "Every entry can be taken back.\n\n"
-           "F11 shows the next act in large letters, F9 says it aloud, F1 lists all keys.\n\n"
-           "Mains and charged capacitors kill. Follow the rules of your country; if you are not trained for live work, stop at the "
-           "cold readings."));
+    how->content()->addLayout(steps());
+    how->content()->addSpacing(6);
+    for (const auto& text :
+         {tr("The line at the bottom takes everything: C5 ohm 2.9 · F1 open · lift Q1 · +24V 24.1 V mains idle. "
+             "Every entry can be taken back."),
+          tr("F11 shows the next act in large letters, F9 says it aloud, F1 lists all keys."),
+          tr("Mains and charged capacitors kill. Follow the rules of your country; if you are not trained for live work, stop at the "
+             "cold readings.")})
+        how->content()->addWidget(body(text));
     row->addWidget(how, 1, Qt::AlignTop);
     refresh();
 }

@@ -106,3 +106,16 @@ TEST_F(Sizes, OtherFamilies) {
 }
 
 TEST_F(Sizes, WithoutAJob) { walk("", {100, 200}, {{1024, 700}, {1280, 800}}); }
+
+TEST_F(Sizes, StartPage) {
+    find<QAction>("action-start")->trigger();
+    for (int percent : {80, 100, 150, 200}) {
+        themes.apply(false, percent);
+        for (const QSize size : kSizes) {
+            window->resize(size);
+            QApplication::processEvents();
+            expect_whole("start page " + std::to_string(percent) + " % " + std::to_string(size.width()));
+        }
+    }
+    themes.apply(false, 100);
+}
