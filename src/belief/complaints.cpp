@@ -16,6 +16,7 @@ namespace ohmo::belief {
 namespace {
 
 constexpr double kHalfOfTolerance = 0.5; // one deviation of a rail that is right
+constexpr double kLeastMadeUp = 1e-3;    // of a word that an edited table gives to one behaviour alone
 constexpr double kAsGoodAsSound = 1.5;   // nats: a sound board explains a live reading as well as any fault
 
 // Something that happened, once: nobody says so of a unit that only runs badly.
@@ -147,7 +148,8 @@ private:
     // about, is as seldom that of one that nobody thought of. What is said at the same time counts together.
     double made_up(const Observation& o) const {
         return least_of_words(o, [&](const std::string& word) {
-            return is_event(word) ? m_p.made_up_event : Saying(m_p, word).misjudged() / m_p.misjudged_behaviour;
+            const double most = m_p.misjudged_behaviour;
+            return is_event(word) ? m_p.made_up_event : most > 0 ? std::max(Saying(m_p, word).misjudged() / most, kLeastMadeUp) : 1.0;
         });
     }
     // Nobody says of a unit that gets nothing that it hums.

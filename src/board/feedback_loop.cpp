@@ -179,6 +179,19 @@ private:
         });
         return ends;
     }
+    // To a plug, by which it is switched on and off, or to a Zener that only protects.
+    bool leads_elsewhere(NetId net, NetSet& been) const {
+        if (net < 0 || on_output(net) || std::exchange(been[static_cast<std::size_t>(net)], 1) != 0) return false;
+        bool does = false;
+        each_on(net, [&](int i) {
+            const Part& part = m_board.part(i);
+            const bool zener = part.kind == PartKind::Zener;
+            does = does || part.kind == PartKind::Connector || part.kind == PartKind::Switch ||
+                   (zener && protects(part, -m_p.coupler_volts)) ||
+                   ((zener || part.kind == PartKind::Resistor) && leads_elsewhere(far(part, net), been));
+        });
+        return does;
+    }
     bool stores(NetId net) const {
         bool does = false;
         each_on(net, [&](int i) { does = does || is_wet_or_solid_electrolytic(m_board.part(i).kind); });
@@ -204,10 +217,10 @@ private:
         const Part& part = m_board.part(opto);
         std::vector<int> way;
         for (const char* pin : {"A", "K"}) {
-            NetSet been(m_board.nets.size(), 0);
-            if (!drives(part.net(pin), part, been, way)) return;
+            NetSet been(m_board.nets.size(), 0), again(m_board.nets.size(), 0);
+            if (!drives(part.net(pin), part, been, way) && leads_elsewhere(part.net(pin), again)) return;
         }
-        add(m_out.raises, opto);
+        add(m_out.raises, opto); // also where its diode has not been traced to the end: most of them are there for that
         for (int i : way) add(m_out.raises, i);
         into_the_controller(part);
     }

@@ -193,7 +193,8 @@ Running BehaviourModel::run(const std::vector<Fault>& faults, bool& violent) {
         if (part.kind == PartKind::Electrolytic && hard) violent = true;
         if (part.kind == PartKind::Bridge && hard) fuse_blows = true; // on every other half cycle
         if (part.stage == "rectify-out" && hard) (line_fed ? fuse_blows : overload) = true;
-        if (hard && (part.stage == "smooth" || part.stage == "rails") && part.kind != PartKind::Resistor)
+        const bool in_series = part.kind == PartKind::Resistor || part.kind == PartKind::Regulator || t.is_pass(f.part);
+        if (hard && (part.stage == "smooth" || part.stage == "rails") && !in_series)
             (line_fed && t.own_rectifiers && part.stage == "smooth" ? fuse_blows : overload) = true;
         if (f.mode == FaultMode::Dry && (filters || lists(t.drive_capacitors, f.part))) sags = true;
         high = high || loop == LoopLoss::Climbs;

@@ -44,6 +44,19 @@ TEST(Complaints, AnOutputThatIsTooHighIsTheLoopOrAPassElement) {
     }
 }
 
+// Also where a chip regulates, whatever its stage is called: through from input to output it shorts no rail.
+TEST(Complaints, ARegulatorThatIsThroughGivesTooMuch) {
+    Entry d, e;
+    d.act = Do::Discharge;
+    d.value = 0.2;
+    e.act = Do::Symptom;
+    e.saw = "high-output";
+    const auto a = analyse(foreign("strain-amplifier").with(d).with(e));
+    const Board& b = a->replay.board;
+    EXPECT_EQ(BehaviourModel(b, *a->replay.roles).judge(faults(b, {"U1:short"})).running, Running::High);
+    EXPECT_GT(bad(*a, "U1") + bad(*a, "U2") + bad(*a, "U3"), 0.5);
+}
+
 TEST(Complaints, WhatComesAndGoesIsNothingBrokenForGood) {
     for (const char* board : kDemos) {
         const auto comes = told(board, "comes-and-goes"), dead = told(board, "dead");
@@ -79,5 +92,44 @@ TEST(Complaints, TheWayInIsAskedForWhereNothingComesOut) {
         for (const char* word : {"high-output", "hum", "ticking"})
             EXPECT_LT(bits(*told(board, word), "socket"), worth) << board << " " << word;
         EXPECT_GT(bits(*told(board, "comes-and-goes"), "lead-live"), bits(*told(board, "hum"), "lead-live")) << board;
+    }
+}
+
+// Whatever is said, the answer is one: chances are chances, and where the supply is complained of there is something to do next.
+TEST(Complaints, EveryWordIsAnswered) {
+    const auto& table = shipped_practice().symptoms;
+    for (const char* board : {"fd1-linear", "sw3-flyback-integrated"})
+        for (const auto& [word, told_by] : table) {
+            const auto a = told(board, word);
+            const auto& s = a->assessment;
+            EXPECT_GE(s.unexplained, 0) << board << " " << word;
+            EXPECT_GE(s.supply_good, 0) << board << " " << word;
+            EXPECT_LE(s.unexplained + s.supply_good, 1 + 1e-9) << board << " " << word;
+            for (const auto& part : s.parts) EXPECT_TRUE(part.bad >= 0 && part.bad <= 1 + 1e-9) << board << " " << word;
+            EXPECT_FALSE(a->next.acts.empty()) << board << " " << word;
+        }
+}
+
+// A technician may edit the tables: a word that goes with one behaviour alone, or none that is ever misjudged, leaves chances.
+TEST(Complaints, EditedTablesLeaveChances) {
+    for (const bool never_misjudged : {false, true}) {
+        Job job = discharged("fd1-linear");
+        auto practice = std::make_shared<Practice>(job.board.practice());
+        auto& row = practice->symptoms.find("high-output")->second;
+        row.by_state = {0, 0, 0, 0, 1, 0, 0};
+        row.loosely = 0;
+        if (never_misjudged) practice->misjudged_behaviour = 0;
+        job.board.edited_practice = practice;
+        Entry e;
+        e.act = Do::Symptom;
+        e.saw = "high-output";
+        const auto a = analyse(job.with(e));
+        double sum = 0;
+        for (const auto& part : a->assessment.parts) {
+            ASSERT_TRUE(std::isfinite(part.bad));
+            sum += part.bad;
+        }
+        EXPECT_GT(sum, 0.5);
+        EXPECT_TRUE(std::isfinite(a->assessment.unexplained) && std::isfinite(a->assessment.supply_good));
     }
 }

@@ -69,6 +69,16 @@ TEST(FeedbackLoop, OfAReferenceAndACoupler) {
     for (const char* beside : {"R4:open", "R8:open", "C1:open"}) EXPECT_EQ(of(beside), LoopLoss::None) << beside;
 }
 
+// Most couplers are there for the loop: one whose diode nobody has traced to its end is taken for one.
+TEST(FeedbackLoop, ACouplerThatIsHalfTraced) {
+    for (const char* coupler :
+         {"OK1 optocoupler - A=OA K=OK C=FB E=PG", "OK1 optocoupler - A=XA K=XK C=FB E=PG", "OK1 optocoupler - A=XA K=0V C=FB E=PG"}) {
+        const Loop of({"U1 controller - VCC=VCC GND=PG FB=FB", coupler, "R1 resistor 470 1=+12V 2=OA", "C1 electrolytic 470u +=+12V -=0V"},
+                      {rail("+12V", 12)});
+        EXPECT_EQ(of("OK1:open"), LoopLoss::Climbs) << coupler;
+    }
+}
+
 TEST(FeedbackLoop, WhatGuardsOrSwitchesIsNoneOfIt) {
     const Loop of(kFlyback, {rail("+12V", 12)});
     for (const char* beside : {"OK2:open", "D1:open", "OK3:open", "R9:open"}) EXPECT_EQ(of(beside), LoopLoss::None) << beside;
