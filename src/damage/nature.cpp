@@ -23,7 +23,7 @@ bool rectifies_the_line(const Board& board, const BoardRoles& roles, const Part&
 } // namespace
 
 Natures::Natures(const Board& board, const BoardRoles& roles) : m_board(board), m_at_line(board.parts.size(), 0) {
-    std::vector<char> rectified(board.nets.size(), 0);
+    NetSet rectified(board.nets.size(), 0);
     bool any = false;
     for (std::size_t i = 0; i < board.parts.size(); ++i) {
         if (!rectifies_the_line(board, roles, board.parts[i])) continue;

@@ -13,6 +13,8 @@
 #include <QPointer>
 #include <QPushButton>
 
+#include <map>
+
 namespace ohmo {
 namespace {
 
@@ -26,25 +28,24 @@ QGridLayout* steps() {
     out->setHorizontalSpacing(10);
     out->setVerticalSpacing(6);
     out->setColumnStretch(2, 1);
-    const std::pair<QString, QString> all[] = {
-        {StartPage::tr("Take in"), StartPage::tr("the complaint, its history, plug and fuse")},
-        {StartPage::tr("Make safe"), StartPage::tr("discharge the bulk capacitor, measured before and after; cold readings wait for it")},
-        {StartPage::tr("Trace"), StartPage::tr("name what you recognise; nothing needs to be complete")},
-        {StartPage::tr("Probe"), StartPage::tr("the suggested reading (F2) or any other: type what the meter shows, Enter")},
-        {StartPage::tr("Story"), StartPage::tr("what killed what, with the sums behind it")},
-        {StartPage::tr("Parts"), StartPage::tr("what to replace, with what, which way round")},
-        {StartPage::tr("Power up"), StartPage::tr("step by step, locked until cold evidence allows it")},
-        {StartPage::tr("Hand back"), StartPage::tr("proof, record, price")}};
+    const std::map<QString, QString> done_there = {
+        {QStringLiteral("take-in"), StartPage::tr("the complaint, its history, plug and fuse")},
+        {QStringLiteral("make-safe"), StartPage::tr("discharge the bulk capacitor, measured before and after; cold readings wait for it")},
+        {QStringLiteral("trace"), StartPage::tr("name what you recognise; nothing needs to be complete")},
+        {QStringLiteral("probe"), StartPage::tr("the suggested reading (F2) or any other: type what the meter shows, Enter")},
+        {QStringLiteral("story"), StartPage::tr("what killed what, with the sums behind it")},
+        {QStringLiteral("parts"), StartPage::tr("what to replace, with what, which way round")},
+        {QStringLiteral("power-up"), StartPage::tr("step by step, locked until cold evidence allows it")},
+        {QStringLiteral("hand-back"), StartPage::tr("proof, record, price")}};
     int row = 0;
-    for (const auto& [name, what] : all) {
-        auto* number = new QLabel(QString::number(row + 1));
-        auto* title = new QLabel(name);
+    for (const auto& station : all_stations()) {
+        out->addWidget(new QLabel(QString::number(row + 1)), row, 0, Qt::AlignTop);
+        auto* title = new QLabel(station.title);
         auto bold = title->font();
         bold.setBold(true);
         title->setFont(bold);
-        out->addWidget(number, row, 0, Qt::AlignTop);
         out->addWidget(title, row, 1, Qt::AlignTop);
-        out->addWidget(body(what), row, 2);
+        out->addWidget(body(done_there.at(station.id)), row, 2);
         ++row;
     }
     return out;

@@ -1,49 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The commands in process, files in memory.
-#include "support/demo.h"
-#include "support/fakes.h"
-
-#include "cli/cli.h"
-
-#include <nlohmann/json.hpp>
+#include "cli/commands.h"
 
 #include <set>
-#include <sstream>
 
 using namespace ohmo;
 using namespace ohmo::test;
 using nlohmann::json;
-
-namespace {
-
-struct Answer {
-    int code = 0;
-    std::string out, err;
-    json document() const { return json::parse(out, nullptr, false); }
-};
-
-class Cli : public testing::Test {
-protected:
-    Cli() {
-        disk.memory.files["fresh"] = demo_text("rb6-fresh");
-        disk.memory.files["half"] = demo_text("rb6-half-way");
-        disk.memory.files["broken"] = demo_text("rb6-fresh").substr(0, 900);
-    }
-    // `fresh`: as a process of its own would.
-    Answer run(std::vector<std::string> arguments, bool fresh = false, const std::string& typed = {}) {
-        static std::optional<Analyst> kept;
-        std::ostringstream out, err;
-        std::istringstream in(typed);
-        Answer a;
-        a.code = run_cli(arguments, disk, data(), out, err, fresh ? nullptr : &kept, in);
-        a.out = out.str();
-        a.err = err.str();
-        return a;
-    }
-    DemoDisk disk;
-};
-
-} // namespace
 
 TEST_F(Cli, CheckExitCodes) {
     EXPECT_EQ(run({"check", "fresh"}).code, 0);
