@@ -15,9 +15,9 @@
 namespace ohmo::belief {
 namespace {
 
-constexpr double kHalfOfTolerance = 0.5; // one deviation of a rail that is right
-constexpr double kLeastMadeUp = 1e-3;    // of a word that an edited table gives to one behaviour alone
-constexpr double kAsGoodAsSound = 1.5;   // nats: a sound board explains a live reading as well as any fault
+constexpr double kLeastMadeUp = 1e-3;  // of a word that an edited table gives to one behaviour alone
+constexpr double kOneStory = 0.3;      // a fault that brings about two readings under power as often as this tells them as one
+constexpr double kAsGoodAsSound = 1.5; // nats: a sound board explains a live reading as well as any fault
 
 // Something that happened, once: nobody says so of a unit that only runs badly.
 bool is_event(const std::string& word) { return word == "bang" || word == "smoke"; }
@@ -110,7 +110,7 @@ public:
             if (o.kind == Seen::Symptom && told_of_running(m_p, o.word)) word(o);
         for (const Running state : {Running::NoInput, Running::BlowsFuse}) started(state);
         for (const auto& o : evidence.observations)
-            if (o.kind == Seen::LiveVolts || o.kind == Seen::LiveRipple) under_power(o);
+            if (o.kind == Seen::LiveVolts || o.kind == Seen::LiveRipple || o.kind == Seen::LiveAlternating) under_power(o);
         for (auto& c : m_out.list) outside(c, evidence);
         return std::move(m_out);
     }
@@ -129,19 +129,50 @@ private:
     }
 
     // The complaint of this time, a new one where there is none; nothing when there are too many.
-    int complaint(const Observation& o, bool fresh) {
+    int complaint(const Observation& o, double here, bool fresh) {
         for (std::size_t k = 0; k < m_out.list.size() && !fresh; ++k)
             if (m_out.list[k].renewed == o.renewed && m_of_words[k] != 0) {
                 m_out.list[k].entries.push_back(o.entry);
                 return static_cast<int>(k);
             }
-        if (m_out.list.size() == kMostComplaints) return -1;
+        if (m_out.list.size() == kMostComplaints && !make_room()) return -1;
         const double of_itself = half_traced(m_board) ? m_p.unexplained_untraced : m_p.unexplained_complaint;
-        const double here = made_up(o);
         m_out.list.push_back({{o.entry}, o.renewed, OutsideOdds(m_board, of_itself, here, unfed(o)), here});
         m_of_words.push_back(fresh ? 0 : 1);
         for_each_mode([&](std::size_t u, std::size_t m) { m_out.explains[u][m][m_out.list.size() - 1] = 1; });
         return static_cast<int>(m_out.list.size()) - 1;
+    }
+
+    // Two readings of one time that one fault brings about become one complaint.
+    bool make_room() {
+        std::size_t one = 0, other = 0;
+        double best = kOneStory;
+        for (std::size_t j = 0; j < m_out.list.size(); ++j)
+            for (std::size_t k = j + 1; k < m_out.list.size(); ++k) {
+                if (m_of_words[j] != 0 || m_of_words[k] != 0 || m_out.list[j].renewed != m_out.list[k].renewed) continue;
+                double common = 0;
+                for_each_mode(
+                    [&](std::size_t u, std::size_t m) { common = std::max(common, m_out.explains[u][m][j] * m_out.explains[u][m][k]); });
+                if (common <= best) continue;
+                best = common;
+                one = j;
+                other = k;
+            }
+        if (other == 0) return false;
+        for_each_mode([&](std::size_t u, std::size_t m) {
+            auto& each = m_out.explains[u][m];
+            each[one] *= each[other];
+            std::move(each.begin() + static_cast<long>(other) + 1, each.end(), each.begin() + static_cast<long>(other));
+        });
+        auto& entries = m_out.list[one].entries;
+        const auto& more = m_out.list[other].entries;
+        entries.insert(entries.end(), more.begin(), more.end());
+        std::vector<Complaint> left;
+        for (std::size_t k = 0; k < m_out.list.size(); ++k)
+            if (k != other) left.push_back(std::move(m_out.list[k]));
+        m_out.list.swap(left);
+        m_of_words.erase(m_of_words.begin() + static_cast<long>(other));
+        return true;
     }
 
     // Against any other complaint: a bang is nobody's fancy, and a fuse that blows or an output that is too high, which few faults bring
@@ -176,10 +207,10 @@ private:
     bool gone(std::size_t u, std::size_t m, const Observation& o) const {
         return m_model.units[u].modes[m].setting || o.renewed.contains(m_model.units[u].part);
     }
-    double doubted(double chance, double otherwise) const { return (1 - m_p.behaviour_doubt) * chance + m_p.behaviour_doubt * otherwise; }
+    static double doubted(double chance, double otherwise, double doubt) { return (1 - doubt) * chance + doubt * otherwise; }
 
     void word(const Observation& o) {
-        const int k = complaint(o, false);
+        const int k = complaint(o, made_up(o), false);
         if (k < 0) return;
         const Saying saying(m_p, o.word);
         const bool of_fuses = said_most_of(m_p, o.word) == Running::BlowsFuse;
@@ -217,7 +248,7 @@ private:
         double fits = saying.fits(behaviour.running, behaviour.fuse_open);
         if (cuts_off(fault)) // whoever uses it gets nothing, or too little
             fits = std::max({fits, saying.fits(Running::NoStart), saying.fits(Running::Weak)});
-        return doubted(fits, saying.misjudged());
+        return doubted(fits, saying.misjudged(), m_p.behaviour_doubt);
     }
 
     // The supply runs; what it feeds gets nothing.
@@ -228,57 +259,33 @@ private:
                            [&](const Rail& r) { return part.touches(r.net_id) || part.touches(r.return_id); });
     }
 
-    /// What a live reading says of one board: ln density, up to a constant.
-    using LiveLn = std::function<double(const Figures&)>;
-
-    std::optional<LiveLn> live(const Observation& o) const {
-        const auto near = [](double off, double spread) { return -2 * std::log1p(off * off / (4 * spread * spread)); }; // heavy tails
-        const bool ripple = o.kind == Seen::LiveRipple;
-        if (o.query.red == m_roles.hv && o.query.black == m_roles.primary_ground && m_roles.hv >= 0) {
-            if (!ripple)
-                return [=, this, v = o.value](const Figures& f) {
-                    return near(v - f.bulk_volts, std::max(m_p.bulk_volts_spread * std::max(std::fabs(f.bulk_volts), 20.0), 1.0));
-                };
-            return [=, this, v = o.value](const Figures& f) {
-                return near(std::log(std::max(v, m_p.least_ripple) / std::max(f.bulk_ripple, m_p.least_ripple)), m_p.ripple_spread);
-            };
-        }
-        for (std::size_t r = 0; r < m_board.rails.size(); ++r) {
-            const auto& rail = m_board.rails[r];
-            if (o.query.red != rail.net_id || o.query.black != rail.return_id) continue;
-            if (ripple)
-                return [=, this, v = o.value](const Figures& f) {
-                    return near(std::log(std::max(v, m_p.least_ripple) / std::max(f.rails[r].ripple, m_p.least_ripple)), m_p.ripple_spread);
-                };
-            const double least = std::max(rail.tolerance * std::fabs(rail.volts) * kHalfOfTolerance, 0.03);
-            return [=, v = o.value](const Figures& f) { return near(v - f.rails[r].volts, std::max(f.rails[r].sigma, least)); };
-        }
-        return std::nullopt;
-    }
-
     // A reading that a sound board gives speaks against every fault that would spoil it; any other wants a fault that brings it about.
     void under_power(const Observation& o) {
-        const auto ln = live(o);
-        if (!ln) return;
-        const double load = o.load.value_or(1);
-        const double sound = (*ln)(m_alone.sound(load));
+        const auto there = under_power_at(o, m_board, m_roles, m_alone);
+        if (!there) return;
+        const auto& ln = there->ln;
+        const double sound = ln(nullptr);
         double most = sound;
         std::vector<std::vector<double>> each(m_model.units.size());
         for (std::size_t u = 0; u < m_model.units.size(); ++u) each[u].assign(m_model.units[u].modes.size(), sound);
         for_each_mode([&](std::size_t u, std::size_t m) {
-            if (!gone(u, m, o)) most = std::max(most, each[u][m] = (*ln)(m_alone.figures(m_model.units[u].modes[m].fault, load)));
+            if (!gone(u, m, o)) most = std::max(most, each[u][m] = ln(&m_model.units[u].modes[m].fault));
         });
         if (sound > most - kAsGoodAsSound) {
-            for_each_mode([&](std::size_t u, std::size_t m) {
-                m_out.ln_spared[u][m] += std::clamp(each[u][m] - sound, std::log(m_p.live_blunder), 0.0);
-            });
+            const double blunder = m_p.live_blunder * (there->path ? m_p.path_doubt : 1);
+            for_each_mode(
+                [&](std::size_t u, std::size_t m) { m_out.ln_spared[u][m] += std::clamp(each[u][m] - sound, std::log(blunder), 0.0); });
             return;
         }
-        const int k = complaint(o, true);
+        const int k = complaint(o, there->path ? m_p.path_doubt : 1, true);
         if (k < 0) return;
+        const double doubt = there->path ? m_p.path_doubt : m_p.behaviour_doubt;
+        const double otherwise = there->path ? 0 : m_p.misjudged_behaviour; // what does not stop the energy does not stop it
         for_each_mode([&](std::size_t u, std::size_t m) {
-            m_out.explains[u][m][static_cast<std::size_t>(k)] =
-                gone(u, m, o) ? 0 : doubted(each[u][m] <= sound + 0.1 ? 0 : std::exp(each[u][m] - most), m_p.misjudged_behaviour);
+            const Fault& fault = m_model.units[u].modes[m].fault;
+            double explains = each[u][m] <= sound + 0.1 ? 0 : std::exp(each[u][m] - most);
+            if (there->path && m_alone.behaviour(fault).running == Running::BlowsFuse) explains *= m_p.spared; // the open fuse does so
+            m_out.explains[u][m][static_cast<std::size_t>(k)] = gone(u, m, o) ? 0 : doubted(explains, otherwise, doubt);
         });
     }
 
@@ -302,22 +309,6 @@ double Complaints::silent(int unit, int mode, int subset) const {
     for (std::size_t k = 0; k < list.size(); ++k)
         if ((subset >> k & 1) != 0) out *= 1 - explains[static_cast<std::size_t>(unit)][static_cast<std::size_t>(mode)][k];
     return out;
-}
-
-const Behaviour& Alone::behaviour(const Fault& fault) {
-    const auto at = m_known.find(fault);
-    return at != m_known.end() ? at->second : m_known.emplace(fault, m_behaviour.judge(std::vector<Fault>{fault})).first->second;
-}
-
-const Figures& Alone::sound(double load) {
-    const auto at = m_sound.find(load);
-    return at != m_sound.end() ? at->second : m_sound.emplace(load, m_figures.of({}, {}, load)).first->second;
-}
-
-const Figures& Alone::figures(const Fault& fault, double load) {
-    const std::pair key(fault, load);
-    const auto at = m_volts.find(key);
-    return at != m_volts.end() ? at->second : m_volts.emplace(key, m_figures.of({fault}, behaviour(fault), load)).first->second;
 }
 
 Complaints make_complaints(const Model& model, const Board& board, const BoardRoles& roles, const Evidence& evidence,

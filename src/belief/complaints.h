@@ -3,8 +3,8 @@
 // (noisy-or), with one chance for none of them; a rail that is right speaks against every fault that would spoil it.
 #pragma once
 #include "belief/model.h"
+#include "belief/under_power.h"
 #include "damage/behaviour.h"
-#include "damage/figures.h"
 #include "readings/evidence.h"
 #include "readings/outside.h"
 
@@ -14,7 +14,7 @@
 
 namespace ohmo::belief {
 
-inline constexpr int kMostComplaints = 3;
+inline constexpr int kMostComplaints = 4;
 inline constexpr int kSubsets = 1 << kMostComplaints;
 
 /// Several words of one time are one complaint: what explains the least explained of them explains all.
@@ -36,22 +36,6 @@ struct Complaints {
     double leak_of(int single) const { return list[static_cast<std::size_t>(std::countr_zero(static_cast<unsigned>(single)))].leak(); }
     /// Chance that mode m of a unit brings about none of the complaints of a subset.
     double silent(int unit, int mode, int subset) const;
-};
-
-/// What single faults do under power, asked for again with every answer.
-class Alone {
-public:
-    Alone(const Board& board, const BoardRoles& roles) : m_behaviour(board, roles), m_figures(board, roles) {}
-    const Behaviour& behaviour(const Fault& fault);
-    const Figures& figures(const Fault& fault, double load); ///< `load`: share of the rails' full currents
-    const Figures& sound(double load);
-
-private:
-    BehaviourModel m_behaviour;
-    FiguresModel m_figures;
-    std::map<Fault, Behaviour> m_known;
-    std::map<std::pair<Fault, double>, Figures> m_volts;
-    std::map<double, Figures> m_sound;
 };
 
 /// `violent`: by unit and mode, breaks with noise.

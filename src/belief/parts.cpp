@@ -177,15 +177,18 @@ private:
         for (std::size_t w = 0; w < set.windings.size(); ++w) {
             const auto& winding = set.windings[w];
             const bool given = winding_given(w) || (nominal && nominal->ohms);
-            const bool primary = winding_primary(w);
+            const bool reckoned = line && !given && w < m_roles.line_windings.size() && m_roles.line_windings[w].ohms > 0;
             double ohms = winding.ohms;
-            if (!given && m_part.kind == PartKind::Transformer)
-                ohms = line      ? (primary ? m_p.line_primary_ohms : m_p.line_secondary_ohms)
-                       : primary ? m_p.converter_primary_ohms
-                                 : m_p.converter_secondary_ohms;
+            if (reckoned)
+                ohms = m_roles.line_windings[w].ohms;
+            else if (!given && m_part.kind == PartKind::Transformer)
+                ohms = winding_primary(w) ? m_p.converter_primary_ohms : m_p.converter_secondary_ohms;
             if (!given && m_part.kind == PartKind::Choke) ohms = m_p.choke_ohms;
-            const int r =
-                conductor(winding.a, winding.b, {std::log(ohms), given ? m_p.known_winding_spread : m_p.unknown_winding_spread}, true);
+            const int r = conductor(winding.a, winding.b,
+                                    {std::log(ohms), given      ? m_p.known_winding_spread
+                                                     : reckoned ? m_p.reckoned_winding_spread
+                                                                : m_p.unknown_winding_spread},
+                                    true);
             const int l = unknown({std::log(winding.henry), m_part.kind == PartKind::Transformer || !(nominal && nominal->henry)
                                                                 ? m_p.unknown_winding_spread
                                                                 : m_p.known_winding_spread});

@@ -25,9 +25,10 @@ std::optional<BranchFuse> in_a_secondary(const Board& board, const PowerPath& pa
             for (const auto& [end, far] : {std::pair(one->id, other->id), std::pair(other->id, one->id)}) {
                 if (within(wire_a, end) == within(wire_b, end)) continue;
                 const NetId load = within(wire_a, end) ? b : a;
-                BranchFuse out{.part = fuse, .at = load == a ? wire_a : wire_b};
+                BranchFuse out{.part = fuse, .shorts = {.at = load == a ? wire_a : wire_b}};
                 for (const auto& [from, to] : {std::pair(load, far), std::pair(far, load)})
-                    out.loops.push_back({path.stiff_reach({from}, Way::Forwards, fuse), path.stiff_reach({to}, Way::Backwards, fuse)});
+                    out.shorts.loops.push_back(
+                        {path.stiff_reach({from}, Way::Forwards, fuse), path.stiff_reach({to}, Way::Backwards, fuse)});
                 return out;
             }
         }
@@ -72,7 +73,7 @@ void through_windings(const Board& board, std::vector<char>& nets, const std::ve
 }
 
 // A converter's switches conduct in turn: what stands between one on the branch and one on its way back is on both while they run.
-void through_switches(const Board& board, std::span<const int> switches, BranchFuse::Loop& loop) {
+void through_switches(const Board& board, std::span<const int> switches, ShortLoops::Loop& loop) {
     through_windings(board, loop.fed, loop.back);
     const auto beside = [&](const std::vector<char>& side) {
         std::vector<char> out(board.nets.size(), 0);
@@ -105,7 +106,7 @@ std::optional<BranchFuse> in_a_branch(const Board& board, const PowerPath& path,
         if (within(live, a) == within(live, b)) continue;
         BranchFuse made{.part = fuse,
                         .first = !in_the_inputs_current(board, path, fuse, within(live, a) ? a : b) || input_holds_longer(board, fuse)};
-        auto& loop = made.loops.emplace_back();
+        auto& loop = made.shorts.loops.emplace_back();
         loop.fed = path.stiff_reach({within(live, a) ? b : a}, out, fuse);
         const auto fed_otherwise = path.stiff_reach(sources, out, fuse); // where a diode back from the output leads, too
         for (std::size_t n = 0; n < board.nets.size(); ++n)
@@ -121,33 +122,6 @@ std::optional<BranchFuse> in_a_branch(const Board& board, const PowerPath& path,
 }
 
 } // namespace
-
-bool BranchFuse::opened_by(const Board& board, const Fault& fault) const {
-    const Part& shorted = board.part(fault.part);
-    const auto joins = [&](NetId one, NetId other) {
-        return std::any_of(loops.begin(), loops.end(), [&](const Loop& loop) {
-            return (within(loop.fed, one) && within(loop.back, other)) || (within(loop.fed, other) && within(loop.back, one));
-        });
-    };
-    if (fault.part == part) return false;
-    switch (fault.mode) {
-    case FaultMode::Short:
-    case FaultMode::DsShort:
-    case FaultMode::CeShort: {
-        const bool rectifier = is_diode_like(shorted.kind) || shorted.kind == PartKind::Bridge;
-        if (rectifier && std::any_of(shorted.pins.begin(), shorted.pins.end(), [&](const Pin& pin) { return within(at, pin.id); }))
-            return true;
-        return joins(red_of(shorted), black_of(shorted));
-    }
-    case FaultMode::SupplyShort: {
-        const auto pins = chip_pins(shorted);
-        return shorted.kind == PartKind::Regulator ? joins(shorted.net("IN"), shorted.net("GND"))
-                                                   : joins(shorted.net(pins.supply), shorted.net(pins.ground));
-    }
-    default:
-        return false;
-    }
-}
 
 bool is_input_fuse(const Part& part) {
     if (part.kind != PartKind::Fuse || (part.stage != "mains-in" && part.stage != "filter")) return false;

@@ -215,16 +215,17 @@ void PowerPath::find_rail_nets(const Board& board) {
     }
 }
 
+bool PowerPath::broken(const Edge& e, std::span<const Fault> faults) {
+    return std::any_of(faults.begin(), faults.end(), [&](const Fault& f) {
+        return f.part == e.part && interrupts(f) && (e.leg == nullptr || f.place.empty() || f.place == e.leg);
+    });
+}
+
 std::vector<char> PowerPath::reach(const std::vector<NetId>& from, bool backwards, const std::vector<NetId>& barred,
                                    std::span<const Fault> faults) const {
-    const auto broken = [&](const Edge& e) {
-        return std::any_of(faults.begin(), faults.end(), [&](const Fault& f) {
-            return f.part == e.part && interrupts(f) && (e.leg == nullptr || f.place.empty() || f.place == e.leg);
-        });
-    };
     auto reached = these(from);
     grow(reached, [&](const Edge& e, bool forwards) {
-        return (e.both_ways || forwards != backwards) && !listed(barred, forwards ? e.from : e.to) && !broken(e);
+        return (e.both_ways || forwards != backwards) && !listed(barred, forwards ? e.from : e.to) && !broken(e, faults);
     });
     return reached;
 }
@@ -240,6 +241,16 @@ std::vector<char> PowerPath::stiff_reach(const std::vector<NetId>& from, Way way
 std::vector<char> PowerPath::fed_without(const std::vector<NetId>& sources, int part, bool backwards) const {
     const std::vector<Fault> open{{part, FaultMode::Open, {}}};
     return reach(sources, backwards, {}, open);
+}
+
+std::vector<char> PowerPath::fed_with(const std::vector<NetId>& sources, bool backwards, std::span<const Fault> faults) const {
+    return reach(sources, backwards, {}, faults);
+}
+
+std::vector<char> PowerPath::wired_to(const std::vector<NetId>& nets, std::span<const Fault> faults) const {
+    auto reached = these(nets);
+    grow(reached, [&](const Edge& e, bool) { return e.both_ways && !e.limits && !broken(e, faults); });
+    return reached;
 }
 
 bool PowerPath::input_fed(std::span<const Fault> faults) const {

@@ -39,6 +39,9 @@ public:
     std::vector<char> stiff_reach(const std::vector<NetId>& from, Way way, int without) const;
     /// What the sources feed with a part open; backwards, what draws on them.
     std::vector<char> fed_without(const std::vector<NetId>& sources, int part, bool backwards) const;
+    std::vector<char> fed_with(const std::vector<NetId>& sources, bool backwards, std::span<const Fault> faults) const;
+    /// What hangs on these nets by what passes either way: not rectifiers, regulators, pass transistors.
+    std::vector<char> wired_to(const std::vector<NetId>& nets, std::span<const Fault> faults) const;
     const std::vector<NetId>& entry() const { return m_entry; }
     const std::vector<NetId>& returns() const { return m_returns; }
 
@@ -66,6 +69,7 @@ private:
     void find_fed_chips(const Board& board);
     void find_rail_nets(const Board& board);
     Feed feed(const std::vector<NetId>& sources, NetId to, NetId back, bool backwards, std::span<const Fault> faults) const;
+    static bool broken(const Edge& edge, std::span<const Fault> faults);
     std::vector<char> these(const std::vector<NetId>& nets) const;
     template <class Passes>
     void grow(std::vector<char>& nets, const Passes& passes) const;

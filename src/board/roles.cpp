@@ -521,6 +521,7 @@ BoardRoles find_roles(const Board& board) {
     find_series(board, t);
     t.loop = find_feedback_loop(board, t.path);
     t.branch_fuses = find_branch_fuses(board, t.path, t.power_devices);
+    t.line_windings = find_line_windings(board, t.path, t.line_transformer);
     return t;
 }
 

@@ -5,6 +5,7 @@
 #include "board/branch_fuses.h"
 #include "board/feedback_loop.h"
 #include "board/lead_pairs.h"
+#include "board/line_windings.h"
 #include "board/power_path.h"
 #include "board/series_ways.h"
 
@@ -22,11 +23,12 @@ struct BoardRoles {
     std::vector<int> bridges;     ///< bridge rectifiers, wherever they stand
     bool own_rectifiers = false;  ///< something of stage "rectify-out": the board turns the alternating current of a winding into direct
     // Bulk capacitor and primary.
-    std::vector<int> bulk;          ///< electrolytics of stage "bulk"
-    bool stacked = false;           ///< bulk capacitors in series
-    int transformer = -1;           ///< driven by the switches
-    int line_transformer = -1;      ///< fed by the mains itself
-    int power_switch = -1;          ///< the first of `switches`
+    std::vector<int> bulk;                  ///< electrolytics of stage "bulk"
+    bool stacked = false;                   ///< bulk capacitors in series
+    int transformer = -1;                   ///< driven by the switches
+    int line_transformer = -1;              ///< fed by the mains itself
+    std::vector<LineWinding> line_windings; ///< of that one, in the order of its pairs of pins
+    int power_switch = -1;                  ///< the first of `switches`
     std::vector<int> switches;      ///< transistors or integrated switches on the transformer's primary or on the switching node of a buck
     std::vector<int> power_devices; ///< the same of every converter on the board: an end on a winding or an inductor; `switches` among them
     std::vector<int> legs;          ///< transistors in pairs between a supply that stores and its return, as in motor bridges

@@ -3,6 +3,7 @@
 // those of the healthy one, and by the structure of damage/power_path. The chances of the words are common practice, no source.
 #include "damage/behaviour.h"
 
+#include "board/net_sets.h"
 #include "board/nominal.h"
 #include "board/series_switches.h"
 #include "circuit/dc_solver.h"
@@ -10,6 +11,7 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <limits>
 
 namespace ohmo {
 namespace {
@@ -21,6 +23,7 @@ double ohms_between(const DcSolver& solver, NetId a, NetId b, double amps) {
 }
 
 constexpr double kProbeAmps = 0.01;
+constexpr double kUnlimited = std::numeric_limits<double>::infinity();
 constexpr double kShortAmps = 1; // at which a diode against reversed polarity is no ohm
 
 double inlet_amps(const Board& board) { return board.mains ? kProbeAmps : kShortAmps; }
@@ -56,6 +59,10 @@ BehaviourModel::BehaviourModel(const Board& board, BoardRoles roles) : m_board(b
     }
     m_near_rails = parts_near(rails);
     m_near_entry.assign(board.parts.size(), 1); // how a low-voltage input is fed is a matter of the whole board
+    const auto& windings = m_roles.line_windings;
+    double carries = windings.empty() || windings.front().amps <= 0 ? kUnlimited : windings.front().amps;
+    for (int fuse : m_roles.input_fuses) carries = std::min(carries, *likely_value(board.part(fuse))->amps);
+    m_fuse_melts = board.practice().fuse_melts_above * carries;
     if (m_roles.hv < 0 || !board.mains) return;
     for (const auto& part : board.parts) {
         const NetId fed = part.net(chip_pins(part).supply);
@@ -129,9 +136,24 @@ const BehaviourModel::Entry& BehaviourModel::entry(const std::vector<Fault>& fau
             out.shorted = ohms_between(solver, inlet[0], inlet[1], inlet_amps(m_board)) <
                           std::min(p.inlet_short_share * m_inlet_ohms, m_board.mains ? 1e9 : p.low_inlet_short_ohms);
     }
-    for (const auto& supply : m_supplies)
-        out.supplied = out.supplied && start_share(solver, supply.net) * std::sqrt(2.0) * m_board.mains->volts > supply.start_volts;
+    for (const auto& supply : m_supplies) out.reaches.push_back(start_share(solver, supply.net) * std::sqrt(2.0) * m_board.mains->volts);
     return m_entries.emplace(std::move(key), out).first->second;
+}
+
+double BehaviourModel::start_volts(NetId supply) const {
+    const auto at = std::find_if(m_supplies.begin(), m_supplies.end(), [&](const Supply& s) { return s.net == supply; });
+    return at == m_supplies.end() ? 0 : at->start_volts;
+}
+
+double BehaviourModel::supply_reach(NetId supply, const std::vector<Fault>& faults) {
+    const auto at = std::find_if(m_supplies.begin(), m_supplies.end(), [&](const Supply& s) { return s.net == supply; });
+    return at == m_supplies.end() ? 0 : entry(faults).reaches[static_cast<std::size_t>(at - m_supplies.begin())];
+}
+
+bool BehaviourModel::supplied(const Entry& entry) const {
+    for (std::size_t i = 0; i < m_supplies.size(); ++i)
+        if (entry.reaches[i] <= m_supplies[i].start_volts) return false;
+    return true;
 }
 
 bool BehaviourModel::rail_short(const std::vector<Fault>& faults) {
@@ -180,6 +202,13 @@ bool BehaviourModel::holds_a_dropper(const Part& zener) const {
            std::any_of(m_board.rails.begin(), m_board.rails.end(), [&](const Rail& r) { return across(r.net_id, r.return_id); });
 }
 
+// A regulator with nothing behind it that holds its own volts, as a chip's supply may have.
+bool BehaviourModel::feeds_a_rail(const Part& regulator) const {
+    for (std::size_t r = 0; r < m_board.rails.size(); ++r)
+        if (within(m_roles.path.rail_nets(r), regulator.net("OUT"))) return true;
+    return false;
+}
+
 Running BehaviourModel::run(const std::vector<Fault>& faults, bool& violent) {
     const auto& t = m_roles;
     const Entry& s = entry(faults);
@@ -191,8 +220,12 @@ Running BehaviourModel::run(const std::vector<Fault>& faults, bool& violent) {
         const LoopLoss loop = t.loop.loss(m_board, f);
         const bool filters = part.stage == "bulk" || part.stage == "smooth" || (line_fed && part.stage == "rails");
         if (part.kind == PartKind::Electrolytic && hard) violent = true;
-        if (part.kind == PartKind::Bridge && hard) fuse_blows = true; // on every other half cycle
-        if (part.stage == "rectify-out" && hard) (line_fed ? fuse_blows : overload) = true;
+        if (const double amps = line_amps_into(t.line_windings, m_board, f); amps > 0)
+            (amps > m_fuse_melts ? fuse_blows : sags) = true; // else its winding alone is pulled down
+        else if (part.kind == PartKind::Bridge && hard)
+            fuse_blows = true; // on every other half cycle
+        else if (part.stage == "rectify-out" && hard)
+            (line_fed ? fuse_blows : overload) = true;
         const bool in_series = part.kind == PartKind::Resistor || part.kind == PartKind::Regulator || t.is_pass(f.part);
         if (hard && (part.stage == "smooth" || part.stage == "rails") && !in_series)
             (line_fed && t.own_rectifiers && part.stage == "smooth" ? fuse_blows : overload) = true;
@@ -203,7 +236,7 @@ Running BehaviourModel::run(const std::vector<Fault>& faults, bool& violent) {
         if (part.kind == PartKind::Transformer && f.mode == FaultMode::ShortedTurns)
             (t.line_transformer >= 0 ? fuse_blows : overload) = true;
         if (part.kind == PartKind::Regulator) {
-            high = high || f.mode == FaultMode::RegulatorHigh || hard;
+            high = high || ((f.mode == FaultMode::RegulatorHigh || hard) && feeds_a_rail(part));
             sags = sags || f.mode == FaultMode::Low;
             if (f.mode == FaultMode::OutputShort || f.mode == FaultMode::SupplyShort) overload = true;
         }
@@ -224,9 +257,9 @@ Running BehaviourModel::run(const std::vector<Fault>& faults, bool& violent) {
     }
     std::size_t lost = 0;
     const auto feeds = t.path.rails(faults);
-    for (const auto& feed : feeds) {
-        lost += feed.whole > 0 && feed.left == 0;
-        sags = sags || feed.left < feed.whole;
+    for (std::size_t r = 0; r < feeds.size(); ++r) {
+        lost += (feeds[r].whole > 0 && feeds[r].left == 0) || pulled_down(t.line_windings, r, m_board, faults);
+        sags = sags || feeds[r].left < feeds[r].whole;
     }
     const bool none = !feeds.empty() && lost == feeds.size();
     bool starves = false; // starts, and has nothing to run on
@@ -239,7 +272,7 @@ Running BehaviourModel::run(const std::vector<Fault>& faults, bool& violent) {
     if (!s.input || (limited && std::all_of(t.droppers.begin(), t.droppers.end(), open))) return Running::NoInput;
     if (s.shorted || (fuse_blows && !limited)) return Running::BlowsFuse;
     if (limited && (fuse_blows || overload)) return Running::NoInput;
-    if (!s.supplied || drive_lost || stuck_off || none || lacks(faults, {transformer}, FaultMode::Open)) return Running::NoStart;
+    if (!supplied(s) || drive_lost || stuck_off || none || lacks(faults, {transformer}, FaultMode::Open)) return Running::NoStart;
     if (overload || starves || lacks(faults, t.supply_capacitors, FaultMode::Dry)) return Running::Hiccup;
     return high ? Running::High : sags ? Running::Weak : Running::Normal;
 }

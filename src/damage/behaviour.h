@@ -35,11 +35,15 @@ public:
     BehaviourModel(const Board& board, BoardRoles roles); ///< `board` must outlive it
     Behaviour judge(const std::vector<Fault>& faults);
     Behaviour judge(const Scenario& scenario); ///< and what its chain broke with noise
+    double start_volts(NetId supply) const;    ///< of a chip that the bulk capacitor starts by resistors; 0 of any other net
+    /// What the resistances from the bulk capacitor leave of its crest there, volts; a chip clamps it where that is too much.
+    double supply_reach(NetId supply, const std::vector<Fault>& faults);
 
 private:
     Running run(const std::vector<Fault>& faults, bool& violent);
     struct Entry { ///< what the resistances on the way in say
-        bool input = true, shorted = false, supplied = true;
+        bool input = true, shorted = false;
+        std::vector<double> reaches; ///< volts at each of the supplies
     };
     struct Supply { ///< a controller's supply pin that the bulk capacitor starts
         NetId net;
@@ -48,8 +52,10 @@ private:
     std::vector<char> parts_near(const std::vector<NetId>& nets) const;
     std::vector<Fault> relevant(const std::vector<Fault>& faults, const std::vector<char>& near) const;
     const Entry& entry(const std::vector<Fault>& faults);
+    bool supplied(const Entry& entry) const; ///< every chip gets enough to start
     bool starts_itself(int chip) const;
     bool holds_a_dropper(const Part& zener) const;
+    bool feeds_a_rail(const Part& regulator) const;
     bool rail_short(const std::vector<Fault>& faults);
     double start_share(const DcSolver& solver, NetId supply) const;
 
@@ -57,6 +63,7 @@ private:
     BoardRoles m_roles;
     BoardCircuit m_circuit;
     std::vector<Fault> m_driven;     ///< what is on while the unit runs, as it looks then
+    double m_fuse_melts = 0;         ///< amperes of the line above which an input fuse goes, or the link in the transformer
     double m_inlet_ohms = 0;         ///< between the two inlet contacts on the healthy board
     std::vector<double> m_rail_ohms; ///< of each healthy rail
     std::vector<Supply> m_supplies;

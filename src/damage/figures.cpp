@@ -6,6 +6,7 @@
 // what a supply does that is out of regulation are common practice, no source; hence the spreads.
 #include "damage/figures.h"
 
+#include "board/net_sets.h"
 #include "board/nominal.h"
 #include "circuit/energised.h"
 #include "circuit/stress.h"
@@ -24,6 +25,15 @@ bool on_a_winding(const Board& board, const Part& part) {
     });
 }
 
+bool touches_any(const Part& part, const NetSet& nets) {
+    return std::any_of(part.pins.begin(), part.pins.end(), [&](const Pin& p) { return within(nets, p.id); });
+}
+
+bool on_a_line_winding(const BoardRoles& roles, const Part& part) {
+    return std::any_of(roles.line_windings.begin(), roles.line_windings.end(),
+                       [&](const LineWinding& w) { return touches_any(part, w.shorts.at); });
+}
+
 bool lists(const std::vector<int>& parts, int part) { return std::find(parts.begin(), parts.end(), part) != parts.end(); }
 
 } // namespace
@@ -37,7 +47,8 @@ FiguresModel::FiguresModel(const Board& board, BoardRoles roles)
         int rectifiers = 0;
         for (int i = 0; i < static_cast<int>(board.parts.size()); ++i) {
             const auto& part = board.part(i);
-            if (part.stage == "rectify-out" && (is_diode_like(part.kind) || part.kind == PartKind::Bridge)) {
+            if ((is_diode_like(part.kind) || part.kind == PartKind::Bridge) &&
+                (part.stage == "rectify-out" || on_a_line_winding(m_roles, part))) {
                 const bool bridge = part.kind == PartKind::Bridge;
                 const NetId delivers = rail.volts < 0 ? part.net(bridge ? "-" : "A") : part.net(bridge ? "+" : "K");
                 if (!on(delivers)) continue;
@@ -55,8 +66,10 @@ FiguresModel::FiguresModel(const Board& board, BoardRoles roles)
         feed.crests = rectifiers > 1 ? 2 : 1;
         feed.source = !m_roles.switches.empty() ? Source::Switched : feed.net >= 0 ? Source::Reservoir : Source::Input;
         if (feed.net < 0) feed.net = rail.net_id;
+        auto store = m_roles.path.stiff_reach({feed.net}, PowerPath::Way::Wire, -1); // behind a fuse too
+        for (NetId back : m_roles.path.returns()) store[static_cast<std::size_t>(back)] = 0;
         for (int i = 0; i < static_cast<int>(board.parts.size()); ++i)
-            if (is_wet_or_solid_electrolytic(board.part(i).kind) && board.part(i).touches(feed.net)) feed.reservoirs.push_back(i);
+            if (is_wet_or_solid_electrolytic(board.part(i).kind) && touches_any(board.part(i), store)) feed.reservoirs.push_back(i);
         m_feeds.push_back(std::move(feed));
     }
 }
@@ -157,7 +170,8 @@ Figures FiguresModel::of(const std::vector<Fault>& faults, const Behaviour& beha
         const auto share = [&](double of, double sigma) {
             figure = {of * nominal, std::max(sigma * nominal, m_board.practice().least_volts_spread), 0};
         };
-        if ((!on && running != Running::Hiccup) || (feeds[r].whole > 0 && feeds[r].left == 0)) {
+        if ((!on && running != Running::Hiccup) || (feeds[r].whole > 0 && feeds[r].left == 0) ||
+            pulled_down(m_roles.line_windings, r, m_board, faults)) {
             share(0, m_board.practice().dead_rail_spread);
         } else if (running == Running::Hiccup) {
             share(m_board.practice().hiccup_share, m_board.practice().hiccup_share_spread);

@@ -12,11 +12,11 @@
 namespace ohmo {
 
 struct ServiceStress {
-    double volts = 0;         ///< expected across it in service; 0: not known
-    double reverse_volts = 0; ///< the most it would see backwards with the supply of the history words, >= 0
-    bool back_fed = false;    ///< on an output that the history says was fed from behind
+    double volts = 0;            ///< expected across it in service; 0: not known
+    double reverse_volts = 0;    ///< the most it would see backwards with the supply of the history words, >= 0
+    bool back_fed = false;       ///< on an output that the history says was fed from behind
     bool drops_the_line = false; ///< in series with the mains: all of the supply's current passes it
-    bool slow_pin = false;    ///< charged by a few microamperes of a controller: a leak that no one would notice elsewhere stops the unit
+    bool slow_pin = false; ///< charged by a few microamperes of a controller: a leak that no one would notice elsewhere stops the unit
 };
 
 /// By part; capacitors and resistors only, the others all zero. Reverse volts by the transient solver from the inlet contacts with a direct

@@ -99,7 +99,7 @@ Part& add_line_transformer(Draft& d, const std::string& line, const std::string&
         two_figures(d.supply().volts * d.supply().volts / (2 * std::numbers::pi * d.supply().hertz * 0.1 * std::max(watts, 2.0))), 'H');
     t.turns["P1-P2"] = kPrimaryTurns;
     const double amps = watts / d.supply().volts;
-    t.winding_ohms["P1-P2"] = two_figures(d.p().design_iron_share * d.supply().volts / amps);
+    t.winding_ohms["P1-P2"] = two_figures(d.p().winding_share * d.supply().volts / amps);
     return t;
 }
 
@@ -111,7 +111,7 @@ void set_winding(Draft& d, const std::string& transformer, int number, double rm
         t.pins.push_back({one, a, -1});
         t.pins.push_back({two, b, -1});
         t.turns[winding] = std::round(kPrimaryTurns * rms / d.supply().volts);
-        t.winding_ohms[winding] = two_figures(d.p().design_iron_share * rms / std::max(amps, 0.02));
+        t.winding_ohms[winding] = two_figures(d.p().winding_share * rms / std::max(amps, 0.02));
     }
 }
 
@@ -130,7 +130,7 @@ Design design_linear(const Supply& supply, const Practice& practice) {
         const std::string tail = first ? "" : d.net(i).substr(1), word = first ? "" : d.word(i) + " ";
         const std::string a = "SA" + tail, b = "SB" + tail, store = negative ? "-RES" + tail : "RES" + tail;
         const auto need = reservoir_for(d, i, 2, transformer);
-        set_winding(d, transformer, number, need.rms, 1.6 * r.amps, a, b);
+        set_winding(d, transformer, number, need.rms, practice.winding_rms_share * r.amps, a, b);
         auto& bridge = d.add(PartKind::Bridge, "rectify-out", word + "rectifier bridge",
                              {{"~1", a}, {"~2", b}, {"+", negative ? "0V" : store}, {"-", negative ? store : "0V"}});
         bridge.value = letter_volts(next_rating(bridge_volts(), std::max(200.0, 2 * need.volts)),
@@ -162,7 +162,7 @@ Design design_adapter(const Supply& supply, const Practice& practice) {
     const std::string line = add_line_entry(d, "mains pins", watts);
     const std::string transformer = add_line_transformer(d, line, "N", watts).ref;
     const auto need = reservoir_for(d, 0, 2, transformer);
-    set_winding(d, transformer, 1, need.rms, 1.6 * d.rail(0).amps, "SA", "SB");
+    set_winding(d, transformer, 1, need.rms, practice.winding_rms_share * d.rail(0).amps, "SA", "SB");
     for (const auto& [anode, cathode] : {std::pair{"SA", "RES"}, {"SB", "RES"}, {"0V", "SA"}, {"0V", "SB"}})
         d.diode(PartKind::Diode, "rectify-out", "rectifier diode", 200, next_rating(rectifier_amps(), d.rail(0).amps), anode, cathode);
     add_reservoir(d, 0, need, 2 * supply.hertz, "reservoir", "RES", "0V");

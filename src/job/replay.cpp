@@ -317,8 +317,9 @@ private:
         if (powered && e.value && (e.what == "volts-dc" || e.what == "volts-ac")) m_out.live_readings.push_back({e.from, "V", *e.value});
         if (e.value && e.what == "amps") m_out.live_readings.push_back({"mains-current", "A", *e.value});
         if (e.what == "volts-dc") return volts(e, leads, powered, index);
-        if (e.what == "ripple" && fully_powered(e) && !held_back(m_out.board, m_out.facts.passed) && e.value && leads.red >= 0) {
-            auto& o = observe(index, Seen::LiveRipple);
+        if ((e.what == "ripple" || e.what == "volts-ac") && fully_powered(e) && !held_back(m_out.board, m_out.facts.passed) && e.value &&
+            leads.red >= 0) {
+            auto& o = observe(index, e.what == "ripple" ? Seen::LiveRipple : Seen::LiveAlternating);
             o.query.red = leads.red;
             o.query.black = leads.black;
             o.value = *e.value;

@@ -21,7 +21,7 @@ struct Query {
     bool operator==(const Query&) const = default;
 };
 
-enum class Seen { Symptom, Look, Reading, LiveVolts, LiveRipple, Substitute, Cooled, Heated, Verdict, Outside };
+enum class Seen { Symptom, Look, Reading, LiveVolts, LiveRipple, LiveAlternating, Substitute, Cooled, Heated, Verdict, Outside };
 
 struct Observation {
     int entry = -1; ///< index in the journal

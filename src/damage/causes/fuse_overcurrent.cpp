@@ -10,37 +10,30 @@
 namespace ohmo::causes {
 namespace {
 
-bool behind_the_transformer(const Case& on) {
-    const auto& part = on.part();
-    return part.stage == "rectify-out" || (part.stage == "smooth" && is_capacitor(part.kind)) || on.fault.part == on.roles.line_transformer;
-}
-
-// Amperes on the primary side with a dead short behind the secondary.
+// Amperes on the primary side with this across a secondary, or the strongest of them in itself; 0 where no winding feeds it.
 double primary_amps(const Case& on) {
-    const auto& p = on.practice();
-    const auto& transformer = on.board.part(on.roles.line_transformer);
-    const auto pairs = transformer.pairs();
-    const auto of = [&](const std::map<std::string, double>& by, std::size_t winding, double fallback) {
-        const auto at = by.find(pairs[winding].first->role + "-" + pairs[winding].second->role);
-        return at == by.end() ? fallback : at->second;
-    };
-    const double ratio = of(transformer.turns, 1, 1) / of(transformer.turns, 0, p.primary_turns);
-    const double ohms = of(transformer.winding_ohms, 1, p.secondary_ohms) +
-                        of(transformer.winding_ohms, 0, p.primary_ohms) * ratio * ratio + p.dead_short_ohms;
-    return on.board.mains->volts * ratio / ohms * ratio;
+    if (on.fault.part != on.roles.line_transformer) return line_amps_into(on.roles.line_windings, on.board, on.fault);
+    double most = 0;
+    for (const auto& w : on.roles.line_windings) most = std::max(most, w.primary_amps);
+    return most;
 }
 
 } // namespace
 
 void fuse_overcurrent(const Case& on, std::vector<Consequence>& out) {
-    if (on.roles.line_transformer < 0 || !on.board.mains || !on.shorted() || !behind_the_transformer(on)) return;
+    if (on.roles.input_fuses.empty() || !on.shorted()) return;
     const auto& branches = on.roles.branch_fuses; // which go first
-    if (std::any_of(branches.begin(), branches.end(), [&](const BranchFuse& fuse) { return fuse.first && fuse.opened_by(on.board, on.fault); })) return;
+    if (std::any_of(branches.begin(), branches.end(),
+                    [&](const BranchFuse& fuse) { return fuse.first && fuse.opened_by(on.board, on.fault); }))
+        return;
     const auto& p = on.practice();
     const double amps = primary_amps(on);
+    if (amps <= 0) return;
     for (int i : on.roles.input_fuses) {
         const double rated = *likely_value(on.board.part(i))->amps;
-        const double melts = p.fuse_melts_above * rated * (on.oversized_fuse ? p.oversized_factor : 1), carries = p.primary_carries * rated;
+        const double melts = p.fuse_melts_above * rated * (on.oversized_fuse ? p.oversized_factor : 1);
+        const double draws = on.roles.line_windings.front().amps; // a fuse that is too large tells nothing of the primary
+        const double carries = p.primary_carries * (draws > 0 ? std::min(rated, p.taken_fuse_share * draws) : rated);
         out.push_back(consequence({.fault = {i, FaultMode::Open, {}},
                                    .cause = Cause::Overcurrent,
                                    .value = amps,

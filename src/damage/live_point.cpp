@@ -1,0 +1,191 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Sums: a reservoir stands at the crest of its winding less two diodes; a chip that cannot run swings between stopping and starting; one
+// that is not fed enough stands at what the resistances leave it (damage/behaviour). Spreads are common practice, no source.
+#include "damage/live_point.h"
+
+#include "board/net_sets.h"
+#include "board/nominal.h"
+
+#include <algorithm>
+#include <cmath>
+#include <limits>
+#include <numbers>
+
+namespace ohmo {
+namespace {
+
+using What = LivePoint::What;
+
+constexpr double kWaiting = 0.25; // of what the resistors let through, what a chip that waits to start leaves standing
+
+bool runs(Running running) { return running == Running::Normal || running == Running::Weak || running == Running::High; }
+bool any_of(const std::vector<Fault>& faults, int part, std::initializer_list<FaultMode> modes) {
+    return std::any_of(faults.begin(), faults.end(),
+                       [&](const Fault& f) { return f.part == part && std::find(modes.begin(), modes.end(), f.mode) != modes.end(); });
+}
+
+bool listed(const std::vector<NetId>& nets, NetId net) { return std::find(nets.begin(), nets.end(), net) != nets.end(); }
+
+bool winding_open(const Part& transformer, int index, const Pin& one, const Pin& other, const std::vector<Fault>& faults) {
+    const auto primary = transformer.pairs().front();
+    return std::any_of(faults.begin(), faults.end(), [&](const Fault& f) {
+        return f.part == index && f.mode == FaultMode::Open &&
+               (f.place.empty() || f.place == one.role + "-" + other.role || f.place == primary.first->role + "-" + primary.second->role);
+    });
+}
+
+// The contact of the inlet that a net hangs on by what passes both ways; -1 for neither or several.
+NetId contact_of(const PowerPath& path, NetId net, std::span<const Fault> faults) {
+    NetId out = -1;
+    for (NetId entry : path.entry()) {
+        if (!within(path.wired_to({entry}, faults), net)) continue;
+        if (out >= 0) return -1;
+        out = entry;
+    }
+    return out;
+}
+
+} // namespace
+
+std::optional<LivePoint> LivePoints::at(NetId red, NetId black, bool alternating) const {
+    if (red < 0 || black < 0 || red == black) return std::nullopt;
+    LivePoint out{.red = red, .black = black};
+    const NetId one = contact_of(m_roles.path, red, {}), other = contact_of(m_roles.path, black, {});
+    if (one >= 0 && other >= 0 && one != other && m_board.mains.has_value() == alternating) {
+        out.volts = m_board.mains ? m_board.mains->volts : m_board.practice().least_input_volts;
+        out.least = !m_board.mains;
+        return out;
+    }
+    for (std::size_t w = 0; w < m_roles.line_windings.size(); ++w) {
+        const auto& winding = m_roles.line_windings[w];
+        out.winding = static_cast<int>(w);
+        const auto pair = m_board.part(m_roles.line_transformer).pairs()[w];
+        if (alternating) {
+            const auto ends = {pair.first->id, pair.second == nullptr ? -1 : pair.second->id};
+            out.what = What::Winding;
+            out.volts = winding.volts;
+            if (winding.volts > 0 && !winding.shorts.loops.empty() && std::find(ends.begin(), ends.end(), red) != ends.end() &&
+                std::find(ends.begin(), ends.end(), black) != ends.end())
+                return out;
+            continue;
+        }
+        out.what = What::Reservoir;
+        const double crest = std::numbers::sqrt2 * winding.volts - m_board.practice().bridge_drop_volts;
+        for (const auto& loop : winding.shorts.loops)
+            for (const bool up : {true, false}) {
+                const NetId high = up ? red : black, low = up ? black : red;
+                if (!within(loop.fed, high) || within(loop.back, high) || !within(loop.back, low) || within(loop.fed, low)) continue;
+                out.volts = up ? crest : -crest;
+                return out;
+            }
+    }
+    out.winding = -1;
+    if (alternating) return std::nullopt;
+    for (int i = 0; i < static_cast<int>(m_board.parts.size()); ++i) {
+        const auto& part = m_board.part(i);
+        const auto nominal = likely_value(part);
+        out.part = i;
+        if (part.kind == PartKind::Regulator && part.net("OUT") == red && nominal && nominal->volts &&
+            (part.net("GND") == black || listed(m_roles.path.returns(), black))) {
+            out.what = What::Regulated;
+            out.volts = *nominal->volts;
+            return out;
+        }
+        if (!is_controller(part.kind)) continue;
+        const auto pins = chip_pins(part);
+        if (part.net(pins.supply) != red || part.net(pins.ground) != black) continue;
+        if (const double start = m_behaviour.start_volts(red); start > 0) {
+            out.what = What::Supply;
+            out.volts = start;
+            return out;
+        }
+    }
+    return std::nullopt;
+}
+
+bool LivePoints::line_reaches(const LivePoint& point, std::span<const Fault> faults) const {
+    const NetId one = contact_of(m_roles.path, point.red, faults), other = contact_of(m_roles.path, point.black, faults);
+    return one >= 0 && other >= 0 && one != other;
+}
+
+// What is ahead of the fuse stays live when it blows.
+bool LivePoints::fuse_spares(const LivePoint& point) const {
+    return std::all_of(m_roles.input_fuses.begin(), m_roles.input_fuses.end(), [&](int fuse) {
+        const std::vector<Fault> open{{fuse, FaultMode::Open, {}}};
+        return line_reaches(point, open);
+    });
+}
+
+int LivePoints::branch_fuse_of(const std::vector<Fault>& faults) const {
+    for (const auto& fuse : m_roles.branch_fuses)
+        for (const auto& f : faults)
+            if (fuse.first && fuse.opened_by(m_board, f)) return fuse.part;
+    return -1;
+}
+
+// By either half wave.
+bool LivePoints::winding_reaches(const LivePoint& point, std::span<const Fault> faults) const {
+    const auto pair = m_board.part(m_roles.line_transformer).pairs()[static_cast<std::size_t>(point.winding)];
+    const NetId high = point.volts < 0 ? point.black : point.red, low = point.volts < 0 ? point.red : point.black;
+    for (const auto& [from, to] : {std::pair(pair.first->id, pair.second->id), std::pair(pair.second->id, pair.first->id)})
+        if (within(m_roles.path.fed_with({from}, false, faults), high) && within(m_roles.path.fed_with({to}, true, faults), low))
+            return true;
+    return false;
+}
+
+LiveFigure LivePoints::regulated(const LivePoint& point, const std::vector<Fault>& faults, Running running) const {
+    const auto& p = m_board.practice();
+    const Part& part = m_board.part(point.part);
+    const bool shorted = std::any_of(faults.begin(), faults.end(), [&](const Fault& f) {
+        const Part& across = m_board.part(f.part);
+        return f.mode == FaultMode::Short && f.part != point.part && across.touches(point.red) && across.touches(point.black);
+    });
+    const bool dead = any_of(faults, point.part, {FaultMode::Open, FaultMode::Dead, FaultMode::OutputShort, FaultMode::SupplyShort});
+    std::vector<NetId> sources = m_roles.path.entry();
+    for (int t = 0; t < static_cast<int>(m_board.parts.size()); ++t)
+        if (m_board.part(t).kind == PartKind::Transformer && (t == m_roles.line_transformer || runs(running)))
+            for (const auto& [one, other] : m_board.part(t).pairs())
+                if (one->role.front() != 'P' && other != nullptr && !winding_open(m_board.part(t), t, *one, *other, faults))
+                    sources.insert(sources.end(), {one->id, other->id});
+    const bool input = running != Running::NoInput && running != Running::BlowsFuse && m_roles.path.input_fed(faults);
+    if (shorted || dead || !input || !within(m_roles.path.fed_with(sources, point.volts < 0, faults), part.net("IN"))) return nothing();
+    const double volts = point.volts, size = std::fabs(volts);
+    if (any_of(faults, point.part, {FaultMode::RegulatorHigh, FaultMode::Short}))
+        return about(p.regulator_spare * volts, p.climbed_spread * size);
+    if (any_of(faults, point.part, {FaultMode::Low})) return about(p.held_down * volts, p.held_down_spread * size);
+    return about(volts, p.regulated_volts_spread * size);
+}
+
+LiveFigure LivePoints::supply(const LivePoint& point, const std::vector<Fault>& faults, Running running) {
+    const auto& p = m_board.practice();
+    if (running == Running::NoInput || running == Running::BlowsFuse) return nothing();
+    if (runs(running)) return about(p.supply_runs * point.volts, p.supply_runs_spread * point.volts);
+    const double reaches = m_behaviour.supply_reach(point.red, faults);
+    if (reaches < point.volts) return {0, kWaiting * reaches, p.dead_point_spread};
+    return about(p.supply_waits * point.volts, p.supply_waits_spread * point.volts);
+}
+
+LiveFigure LivePoints::of(const LivePoint& point, std::vector<Fault> faults, Running running) {
+    const auto& p = m_board.practice();
+    if (running == Running::BlowsFuse)
+        if (const int fuse = branch_fuse_of(faults); fuse >= 0) { // which spares the input's
+            faults.push_back({fuse, FaultMode::Open, {}});
+            running = Running::NoStart;
+        }
+    if (point.what == What::Supply) return supply(point, faults, running);
+    if (point.what == What::Regulated) return regulated(point, faults, running);
+    if (point.what == What::Line) {
+        if (!line_reaches(point, faults) || (running == Running::BlowsFuse && !fuse_spares(point))) return nothing();
+        const double sigma = p.live_volts_spread * point.volts;
+        return {point.volts, point.least ? std::numeric_limits<double>::infinity() : point.volts, sigma};
+    }
+    const bool fed = running != Running::NoInput && running != Running::BlowsFuse && m_roles.path.input_fed(faults);
+    const Part& transformer = m_board.part(m_roles.line_transformer);
+    const auto pair = transformer.pairs()[static_cast<std::size_t>(point.winding)];
+    if (!fed || winding_open(transformer, m_roles.line_transformer, *pair.first, *pair.second, faults) ||
+        (point.what == What::Reservoir && !winding_reaches(point, faults)))
+        return nothing();
+    return about(point.volts, p.live_volts_spread * std::fabs(point.volts));
+}
+
+} // namespace ohmo

@@ -1,0 +1,64 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What a voltmeter finds under power on the way of the energy, between two nets that are neither a rail nor the bulk capacitor: behind the
+// fuse, across a winding, on a reservoir, behind a regulator, at a chip's supply pin. How far it gets tells what stops it.
+#pragma once
+#include "damage/behaviour.h"
+
+#include <algorithm>
+#include <optional>
+#include <span>
+#include <utility>
+#include <vector>
+
+namespace ohmo {
+
+struct LivePoint {
+    enum class What {
+        Line,      ///< what the inlet brings: alternating on the mains, direct else
+        Winding,   ///< of the line transformer, alternating
+        Reservoir, ///< behind a rectifier on such a winding
+        Regulated, ///< out of a regulator that is no rail
+        Supply     ///< of a chip that starts from the bulk capacitor
+    };
+    What what = What::Line;
+    NetId red = -1, black = -1;
+    double volts = 0;   ///< while all is well, with its sign
+    int part = -1;      ///< regulator or chip
+    int winding = -1;   ///< index into BoardRoles::line_windings
+    bool least = false; ///< `volts` is the least: nothing tells what feeds the board
+};
+
+/// Anything from `low` to `high`, and beyond that with `sigma`.
+struct LiveFigure {
+    double low = 0, high = 0, sigma = 0; ///< volts
+    double off(double volts) const { return std::max({low - volts, volts - high, 0.0}); }
+};
+
+/// One board's. Not thread safe; `behaviour` and `board` must outlive it.
+class LivePoints {
+public:
+    LivePoints(const Board& board, BoardRoles roles, BehaviourModel& behaviour)
+        : m_board(board), m_roles(std::move(roles)), m_behaviour(behaviour) {}
+
+    /// `alternating`: what the meter is set to. Nothing where no sum tells what stands there.
+    std::optional<LivePoint> at(NetId red, NetId black, bool alternating) const;
+
+    /// At full load or without: the spreads hold both.
+    LiveFigure of(const LivePoint& point, std::vector<Fault> faults, Running running);
+
+private:
+    bool line_reaches(const LivePoint& point, std::span<const Fault> faults) const;
+    bool fuse_spares(const LivePoint& point) const;
+    int branch_fuse_of(const std::vector<Fault>& faults) const; ///< that one of them opens, and not the input's
+    bool winding_reaches(const LivePoint& point, std::span<const Fault> faults) const;
+    LiveFigure regulated(const LivePoint& point, const std::vector<Fault>& faults, Running running) const;
+    LiveFigure supply(const LivePoint& point, const std::vector<Fault>& faults, Running running);
+    LiveFigure nothing() const { return about(0, m_board.practice().dead_point_spread); }
+    static LiveFigure about(double volts, double sigma) { return {volts, volts, sigma}; }
+
+    const Board& m_board;
+    BoardRoles m_roles;
+    BehaviourModel& m_behaviour;
+};
+
+} // namespace ohmo
