@@ -375,6 +375,10 @@ private:
                     m_out.cold_unlocked = false;
             }
         }
+        if (!powered && !m_out.may_hold_charge && std::fabs(*e.value) <= working_volts()) {
+            m_out.mains_on = false;
+            m_out.cold_unlocked = true;
+        }
         if (!powered && leads.red >= 0 && leads.black >= 0)
             m_out.measured[std::minmax(leads.red, leads.black)] = Charge{std::fabs(*e.value), e.at};
         if (!powered || leads.red < 0) return;
@@ -405,7 +409,7 @@ private:
 
     void power_on() {
         m_out.mains_on = true;
-        m_out.cold_unlocked = !m_out.may_hold_charge;
+        m_out.cold_unlocked = !m_out.may_hold_charge && !m_out.board.mains; // the plug is in, whatever holds a charge
         m_out.decay.clear();
         m_out.measured.clear();
     }
@@ -439,7 +443,10 @@ private:
             m_out.mains_on = true;
             m_out.measured.clear();
         }
-        if (e.saw == "aborted") m_out.mains_on = false;
+        if (e.saw == "aborted") {
+            m_out.mains_on = false;
+            m_out.cold_unlocked = m_out.cold_unlocked || !m_out.may_hold_charge;
+        }
         if (live && !m_out.roles->bulk.empty()) m_out.charge = Charge{bulk_volts(m_out.board, *m_out.roles), e.at};
     }
 

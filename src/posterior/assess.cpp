@@ -142,6 +142,8 @@ private:
                 out = Proof::Story;
             } else if (out == Proof::Wear && unit(u).ages && 1 - m_b.mode(u, 0) > kRaised * unit(u).wear()) {
                 out = Proof::Age;
+            } else if (out == Proof::Wear && bad) {
+                out = Proof::Story; // of a complaint, or of what was read under power
             }
         }
         return out;

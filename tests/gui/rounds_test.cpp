@@ -213,6 +213,15 @@ TEST_F(Rounds, ALookIsLoggedByItsButtonOrItsDigit) {
     auto* outcomes = find<QWidget>("outcomes");
     ASSERT_TRUE(outcomes->isVisible());
     EXPECT_FALSE(find<QWidget>("reading-ruler")->isVisible());
+    auto* line = find<QLineEdit>("bench-input");
+    const auto before = session->job().journal.size();
+    QTest::keyClicks(outcomes, QStringLiteral("F")); // of "F1 open": its digit is no answer
+    ASSERT_TRUE(line->hasFocus());
+    QTest::keyClicks(line, QStringLiteral("1"));
+    EXPECT_EQ(line->text(), QStringLiteral("F1"));
+    EXPECT_EQ(session->job().journal.size(), before);
+    line->clear();
+    outcomes->setFocus();
     const QString first = find<QPushButton>("outcome-1")->accessibleName();
     QTest::keyClick(outcomes, Qt::Key_1);
     ASSERT_TRUE(settled());

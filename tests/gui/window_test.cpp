@@ -367,6 +367,9 @@ TEST_F(Window, TheValueIsTypedAtTheRuler) {
     EXPECT_EQ(first.query.black, asked_first.query.black);
     QTest::keyClick(ruler, Qt::Key_2, Qt::ControlModifier); // a key of the window's, not a value
     EXPECT_TRUE(line->text().isEmpty());
+    QTest::keyClicks(ruler, QStringLiteral("L")); // a net: something else is told, with a place of its own
+    EXPECT_EQ(line->text(), QStringLiteral("L"));
+    EXPECT_TRUE(line->hasFocus());
 }
 
 TEST_F(Window, TheNeedleFallsAndTheNextSceneWaits) {

@@ -219,6 +219,25 @@ TEST(Replay, RetractionsAndTheirRetraction) {
     EXPECT_EQ(replay(job.with(back).with(again)).evidence.observations.size(), replay(job).evidence.observations.size());
 }
 
+// Nothing holds a charge at high voltage behind an iron transformer, but under power its primary is at mains all the same.
+TEST(Replay, MainsLocksColdReadingsWithoutABulkCapacitor) {
+    const Job job = foreign("winder-supply");
+    EXPECT_TRUE(replay(job).cold_unlocked);
+    Entry live = read("volts-ac", "L", "N", 229);
+    live.powered = "mains";
+    const Job plugged = job.with(live);
+    EXPECT_FALSE(replay(plugged).cold_unlocked);
+    EXPECT_TRUE(replay(plugged).mains_on);
+    Entry emptied;
+    emptied.act = Do::Discharge;
+    emptied.value = 0.6;
+    EXPECT_FALSE(replay(plugged.with(read("volts-dc", "+65V", "0V", 40))).cold_unlocked) << "still charged";
+    for (const Job& safe : {plugged.with(read("volts-dc", "+65V", "0V", 0.6)), plugged.with(emptied)}) {
+        EXPECT_TRUE(replay(safe).cold_unlocked);
+        EXPECT_FALSE(replay(safe).mains_on);
+    }
+}
+
 TEST(Replay, ColdReadingsUnlockOnALowVoltageAndLockAgainUnderPower) {
     Job job = demo("rb6-fresh");
     EXPECT_FALSE(replay(job).cold_unlocked);

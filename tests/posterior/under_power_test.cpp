@@ -34,6 +34,7 @@ TEST(UnderPower, WhereTheLineEnds) {
     const auto fuse = analyse(dead.with(volts("volts-ac", "L", "N", 229)).with(volts("volts-ac", "L1", "N", 0)));
     EXPECT_EQ(first_broken(*fuse), "F1");
     EXPECT_GT(bad(*fuse, "F1"), 0.8);
+    EXPECT_EQ(fuse->assessment.of(at(dead.board, "F1")).proof, Proof::Story) << "nobody read it by itself";
     const auto limiter = analyse(dead.with(volts("volts-ac", "L2", "N1", 231)).with(volts("volts-ac", "L3", "N1", 0.4)));
     EXPECT_EQ(first_broken(*limiter), "RT1");
     EXPECT_GT(bad(*limiter, "RT1"), 0.8);

@@ -128,7 +128,7 @@ private:
         const auto& now = m_with.session.replay();
         const auto v = typed();
         m_log->setEnabled(store_nets().first >= 0 && v);
-        m_done->setEnabled(now.may_hold_charge && v && *v <= working_volts());
+        m_done->setEnabled((now.may_hold_charge || now.mains_on) && v && *v <= working_volts());
         QString say;
         const double most = most_volts(now.board);
         if (v && most > 0 && *v > most) {
@@ -211,13 +211,15 @@ private:
         const bool stale = open && now.charge && m_with.session.now() - now.charge->at > static_cast<Seconds>(stale_charge_seconds());
         m_lock->set_look(open && !stale ? "good" : "warn");
         m_lock->set_title(open ? tr("Cold readings are unlocked") : tr("Cold readings are locked"));
-        m_lock->set_text(stale ? tr("But the low reading was %1. Measure again before you touch anything.")
-                                     .arg(age_text(m_with.session.now() - now.charge->at))
-                         : open && !now.charge
-                             ? tr("This board has no capacitor at mains or high voltage on its map. Unplug it, and measure what you find.")
-                         : open
-                             ? tr("The bulk capacitor was measured low. Measure again after a break: charge can come back.") + unmeasured()
-                             : tr("They open on a reading of 10 V or less across the bulk capacitor, taken after the last power."));
+        m_lock->set_text(
+            stale ? tr("But the low reading was %1. Measure again before you touch anything.")
+                        .arg(age_text(m_with.session.now() - now.charge->at))
+            : open && !now.charge
+                ? tr("This board has no capacitor at mains or high voltage on its map. Unplug it, and measure what you find.")
+            : open ? tr("The bulk capacitor was measured low. Measure again after a break: charge can come back.") + unmeasured()
+            : now.may_hold_charge ? tr("They open on a reading of 10 V or less across the bulk capacitor, taken after the last power.")
+                                  : tr("The journal says that mains is connected. Pull the plug, measure what is left, and log it: 10 V or "
+                                       "less opens them."));
         const auto& a = m_with.session.analysis();
         m_decay = fit_decay(now.board.practice(), now.decay, a && a->discharge ? a->discharge->predicted_tau : 0);
         m_odd->setText(open ? QString() : odd());
@@ -229,7 +231,7 @@ private:
         if (d) d = with_readings(*d, now.decay);
         m_plot->setVisible(d.has_value());
         m_resistor->setVisible(d.has_value());
-        show_field(now.may_hold_charge || !a->stores.empty()); // nothing to ask where nothing holds a charge
+        show_field(now.may_hold_charge || now.mains_on || !a->stores.empty()); // nothing to ask where nothing holds a charge
         if (!d && now.may_hold_charge) {
             m_title->setText(tr("The map does not show where this board keeps its charge: treat it as charged"));
             m_facts->setText(

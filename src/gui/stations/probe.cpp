@@ -19,6 +19,9 @@
 #include <QStackedWidget>
 #include <QVBoxLayout>
 
+#include <algorithm>
+#include <array>
+
 namespace ohmo {
 namespace {
 
@@ -48,6 +51,7 @@ public:
         QObject::connect(&with.suggestions, &Suggestions::being_typed, this,
                          [this](const std::optional<Entry>& entry) { m_ruler->show_typed(entry ? needle_of(*entry) : std::nullopt); });
         QObject::connect(m_ruler, &ReadingRuler::typed, this, [this](const QString& text) { type(text); });
+        QObject::connect(m_outcomes, &OutcomeButtons::begun, this, [this](const QString& text) { m_with.write_bench_line(text); });
         show_all();
     }
 
@@ -161,8 +165,17 @@ private:
             m_with.write_bench_line(line_for(m_with.session.replay().board, m_with.session.replay().evidence.meters, *act));
     }
 
+    // A digit, or a letter that a word for a value begins with; refs and nets begin with others, or with capitals.
+    static bool begins_a_value(QChar first) {
+        static const std::array<QLatin1String, 7> words = {QLatin1String("open"),  QLatin1String("over"),   QLatin1String("inf"),
+                                                           QLatin1String("beeps"), QLatin1String("silent"), QLatin1String("right"),
+                                                           QLatin1String("wrong")};
+        return !first.isLetter() || std::any_of(words.begin(), words.end(), [&](QLatin1String word) { return first == word.front(); });
+    }
+
     // What is typed at the ruler goes on in the bench line, and the next value may be typed at the ruler again.
     void type(const QString& text) {
+        if (!begins_a_value(text.front())) return m_with.write_bench_line(text); // something else is told
         const auto* act = current();
         const auto* work = current_work();
         if ((act == nullptr && work == nullptr) || !m_with.session.replay().cold_unlocked) return;
@@ -284,8 +297,11 @@ private:
             return;
         }
         if (locked) {
-            m_title->setText(tr("Not yet: the bulk capacitor may be charged"));
-            m_why->setText(tr("Cold readings wait until it has been measured low. Go to Make safe (Ctrl+2)."));
+            const bool plugged = m_with.session.replay().mains_on;
+            m_title->setText(plugged ? tr("Not yet: mains is connected") : tr("Not yet: the bulk capacitor may be charged"));
+            m_why->setText(plugged ? tr("Cold readings wait until the plug is out and what is left was measured. Go to Make safe (Ctrl+2). "
+                                        "What is read under power may be logged all the same.")
+                                   : tr("Cold readings wait until it has been measured low. Go to Make safe (Ctrl+2)."));
             m_ruler->show_scene({});
             return;
         }
@@ -367,8 +383,11 @@ private:
         const auto& a = m_with.session.analysis();
         if (!a) return;
         const auto& board = a->replay.board;
-        const auto readings = std::count_if(a->replay.evidence.observations.begin(), a->replay.evidence.observations.end(),
-                                            [](const Observation& o) { return o.kind == Seen::Reading; });
+        const auto readings =
+            std::count_if(a->replay.evidence.observations.begin(), a->replay.evidence.observations.end(), [](const Observation& o) {
+                return o.kind == Seen::Reading || o.kind == Seen::LiveVolts || o.kind == Seen::LiveRipple ||
+                       o.kind == Seen::LiveAlternating;
+            });
         QStringList state = {readings == 1 ? tr("after one reading") : tr("after %1 readings").arg(readings)};
         if (a->assessment.unexplained > 0.05) state << tr("%1 not on the map").arg(qs(format_share(a->assessment.unexplained)));
         m_state->setText(state.join(QStringLiteral(" · ")));

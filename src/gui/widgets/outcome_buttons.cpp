@@ -75,6 +75,11 @@ void OutcomeButtons::resizeEvent(QResizeEvent* event) {
 }
 
 void OutcomeButtons::keyPressEvent(QKeyEvent* event) {
+    const QString text = event->text();
+    if (!(event->modifiers() & (Qt::ControlModifier | Qt::AltModifier | Qt::MetaModifier)) && !text.isEmpty() && text.front().isLetter()) {
+        Q_EMIT begun(text);
+        return;
+    }
     const int at = event->key() - Qt::Key_1;
     if (event->modifiers() != Qt::NoModifier || at < 0 || at >= static_cast<int>(m_outcomes.size())) return QWidget::keyPressEvent(event);
     const auto log = m_outcomes[static_cast<std::size_t>(at)].log; // the outcomes may be others before it returns

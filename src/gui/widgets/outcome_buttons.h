@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// What an act that shows no number may come to, a button each; a digit presses one.
+// What an act that shows no number may come to, a button each; a digit presses one, a letter begins a line.
 #pragma once
 #include <QWidget>
 
@@ -19,6 +19,9 @@ public:
     };
     explicit OutcomeButtons(QWidget* parent = nullptr);
     void show_outcomes(std::vector<Outcome> outcomes);
+
+Q_SIGNALS:
+    void begun(const QString& text); ///< a letter was typed: the beginning of a line, no outcome
 
 protected:
     void keyPressEvent(QKeyEvent* event) override;
