@@ -28,8 +28,9 @@ public:
             out.push_back(a == nullptr || b == nullptr ? LineWinding{}
                           : is_primary(*a)             ? LineWinding{.volts = m_board.mains->volts}
                                                        : secondary(*a, *b));
-            watts += out.back().volts * out.back().amps;
         }
+        share_rails(out);
+        for (const auto& w : out) watts += w.volts * w.amps;
         for (std::size_t w = 0; w < out.size(); ++w) {
             if (out[w].volts <= 0) continue;
             if (is_primary(*pairs[w].first)) out[w].amps = watts > 0 ? watts / out[w].volts : by_the_fuse();
@@ -60,17 +61,33 @@ private:
             out.shorts.loops.push_back({m_path.stiff_reach({from}, Way::Forwards, -1), m_path.stiff_reach({to}, Way::Backwards, -1)});
         out.shorts.at.assign(m_board.nets.size(), 0);
         for (NetId end : {a.id, b.id}) // a middle tap is the way back of everything
-            if (std::find(m_path.returns().begin(), m_path.returns().end(), end) == m_path.returns().end()) {
+            if (!is_return(end)) {
                 const auto wire = m_path.stiff_reach({end}, Way::Wire, -1);
                 for (std::size_t n = 0; n < wire.size(); ++n) out.shorts.at[n] = static_cast<char>(out.shorts.at[n] != 0 || wire[n] != 0);
             }
+        std::vector<NetId> ends; // from the way back of everything the others' rails would be reached
+        for (NetId end : {a.id, b.id})
+            if (!is_return(end)) ends.push_back(end);
         for (std::size_t r = 0; r < m_board.rails.size(); ++r) {
             const auto& rail = m_board.rails[r];
-            if (!within(m_path.fed_with({a.id, b.id}, rail.volts < 0, {}), rail.net_id)) continue;
-            out.amps += m_p.winding_rms_share * std::fabs(rail.amps);
-            out.rails.push_back(static_cast<int>(r));
+            const auto reached = m_path.fed_with(ends, rail.volts < 0, {});
+            if (within(reached, rail.net_id) && !within(reached, rail.return_id)) out.rails.push_back(static_cast<int>(r));
         }
         return out;
+    }
+
+    bool is_return(NetId net) const { return std::find(m_path.returns().begin(), m_path.returns().end(), net) != m_path.returns().end(); }
+
+    // Both halves of a tapped winding carry half of it.
+    void share_rails(std::vector<LineWinding>& windings) const {
+        for (std::size_t r = 0; r < m_board.rails.size(); ++r) {
+            const auto feeds = [&](const LineWinding& w) {
+                return std::find(w.rails.begin(), w.rails.end(), static_cast<int>(r)) != w.rails.end();
+            };
+            const auto sharing = std::count_if(windings.begin(), windings.end(), feeds);
+            for (auto& w : windings)
+                if (feeds(w)) w.amps += m_p.winding_rms_share * std::fabs(m_board.rails[r].amps) / static_cast<double>(sharing);
+        }
     }
 
     double by_the_fuse() const {

@@ -19,7 +19,7 @@ using What = LivePoint::What;
 constexpr double kWaiting = 0.25; // of what the resistors let through, what a chip that waits to start leaves standing
 
 bool runs(Running running) { return running == Running::Normal || running == Running::Weak || running == Running::High; }
-bool any_of(const std::vector<Fault>& faults, int part, std::initializer_list<FaultMode> modes) {
+bool has(const std::vector<Fault>& faults, int part, std::initializer_list<FaultMode> modes) {
     return std::any_of(faults.begin(), faults.end(),
                        [&](const Fault& f) { return f.part == part && std::find(modes.begin(), modes.end(), f.mode) != modes.end(); });
 }
@@ -140,7 +140,7 @@ LiveFigure LivePoints::regulated(const LivePoint& point, const std::vector<Fault
         const Part& across = m_board.part(f.part);
         return f.mode == FaultMode::Short && f.part != point.part && across.touches(point.red) && across.touches(point.black);
     });
-    const bool dead = any_of(faults, point.part, {FaultMode::Open, FaultMode::Dead, FaultMode::OutputShort, FaultMode::SupplyShort});
+    const bool dead = has(faults, point.part, {FaultMode::Open, FaultMode::Dead, FaultMode::OutputShort, FaultMode::SupplyShort});
     std::vector<NetId> sources = m_roles.path.entry();
     for (int t = 0; t < static_cast<int>(m_board.parts.size()); ++t)
         if (m_board.part(t).kind == PartKind::Transformer && (t == m_roles.line_transformer || runs(running)))
@@ -150,9 +150,9 @@ LiveFigure LivePoints::regulated(const LivePoint& point, const std::vector<Fault
     const bool input = running != Running::NoInput && running != Running::BlowsFuse && m_roles.path.input_fed(faults);
     if (shorted || dead || !input || !within(m_roles.path.fed_with(sources, point.volts < 0, faults), part.net("IN"))) return nothing();
     const double volts = point.volts, size = std::fabs(volts);
-    if (any_of(faults, point.part, {FaultMode::RegulatorHigh, FaultMode::Short}))
+    if (has(faults, point.part, {FaultMode::RegulatorHigh, FaultMode::Short}))
         return about(p.regulator_spare * volts, p.climbed_spread * size);
-    if (any_of(faults, point.part, {FaultMode::Low})) return about(p.held_down * volts, p.held_down_spread * size);
+    if (has(faults, point.part, {FaultMode::Low})) return about(p.held_down * volts, p.held_down_spread * size);
     return about(volts, p.regulated_volts_spread * size);
 }
 

@@ -73,6 +73,18 @@ TEST(LineWindings, WhatTheBoardGivesStands) {
     EXPECT_LT(line_amps(made->board, "BR1:short@~1+"), 0.5 * line_amps(foreign("winder-supply").board, "BR1:short@~1+"));
 }
 
+// Through the way back of everything a winding would reach what another one feeds; halves of a tapped one share.
+TEST(LineWindings, WhichRailsTheyFeed) {
+    const Board b = foreign("strain-amplifier").board;
+    const auto w = find_roles(b).line_windings;
+    ASSERT_EQ(w.size(), 4U);
+    EXPECT_EQ(w[1].rails, (std::vector{0, 1}));
+    EXPECT_EQ(w[2].rails, (std::vector{0, 1}));
+    EXPECT_EQ(w[3].rails, std::vector{2});
+    EXPECT_NEAR(w[1].amps, b.practice().winding_rms_share * 0.4, 1e-9); // half of 0.4 A at +15 V, half of it at -15 V
+    EXPECT_NEAR(w[3].amps, b.practice().winding_rms_share, 1e-9);
+}
+
 // Rails that say no amperes: the fuse tells what the primary takes.
 TEST(LineWindings, ByTheFuse) {
     Board draft = foreign("winder-supply").board;
