@@ -65,7 +65,11 @@ const Figures& Alone::sound(double load) {
     return at != m_sound.end() ? at->second : m_sound.emplace(load, m_figures.of({}, {}, load)).first->second;
 }
 
-LiveFigure Alone::at(const LivePoint& point, const Fault& fault) { return m_points.of(point, {fault}, behaviour(fault).running); }
+const LiveFigure& Alone::at(const LivePoint& point, const Fault& fault) {
+    const std::tuple key(point.what, point.red, point.black, fault);
+    const auto known = m_at.find(key);
+    return known != m_at.end() ? known->second : m_at.emplace(key, m_points.of(point, {fault}, behaviour(fault).running)).first->second;
+}
 
 const Figures& Alone::figures(const Fault& fault, double load) {
     const std::pair key(fault, load);

@@ -8,6 +8,7 @@
 #include <functional>
 #include <map>
 #include <optional>
+#include <tuple>
 #include <utility>
 
 namespace ohmo::belief {
@@ -21,7 +22,7 @@ public:
     const Figures& figures(const Fault& fault, double load); ///< `load`: share of the rails' full currents
     const Figures& sound(double load);
     const LivePoints& points() const { return m_points; }
-    LiveFigure at(const LivePoint& point, const Fault& fault); ///< what a voltmeter finds there
+    const LiveFigure& at(const LivePoint& point, const Fault& fault); ///< what a voltmeter finds there
     LiveFigure sound_at(const LivePoint& point) { return m_points.of(point, {}, Running::Normal); }
 
 private:
@@ -31,6 +32,7 @@ private:
     std::map<Fault, Behaviour> m_known;
     std::map<std::pair<Fault, double>, Figures> m_volts;
     std::map<double, Figures> m_sound;
+    std::map<std::tuple<LivePoint::What, NetId, NetId, Fault>, LiveFigure> m_at;
 };
 
 /// Volts or ripple of one entry.

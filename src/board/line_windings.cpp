@@ -76,7 +76,7 @@ private:
         return out;
     }
 
-    bool is_return(NetId net) const { return std::find(m_path.returns().begin(), m_path.returns().end(), net) != m_path.returns().end(); }
+    bool is_return(NetId net) const { return listed(m_path.returns(), net); }
 
     // Both halves of a tapped winding carry half of it.
     void share_rails(std::vector<LineWinding>& windings) const {

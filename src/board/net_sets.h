@@ -3,6 +3,7 @@
 #pragma once
 #include "board/power_path.h"
 
+#include <algorithm>
 #include <vector>
 
 namespace ohmo {
@@ -10,6 +11,8 @@ namespace ohmo {
 using NetSet = std::vector<char>;
 
 inline bool within(const NetSet& nets, NetId net) { return net >= 0 && !nets.empty() && nets[static_cast<std::size_t>(net)] != 0; }
+
+inline bool listed(const std::vector<NetId>& nets, NetId net) { return std::find(nets.begin(), nets.end(), net) != nets.end(); }
 
 /// What can feed a net or be fed by it.
 inline NetSet either_way(const PowerPath& path, NetId net) {

@@ -27,8 +27,6 @@ bool interrupts(const Fault& f) {
     }
 }
 
-bool listed(const std::vector<NetId>& nets, NetId net) { return std::find(nets.begin(), nets.end(), net) != nets.end(); }
-
 } // namespace
 
 PowerPath::PowerPath(const Board& board, const BoardRoles& roles) : m_nets(board.nets.size()), m_rails(board.rails), m_entry(roles.inlet) {

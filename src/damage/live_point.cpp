@@ -24,8 +24,6 @@ bool has(const std::vector<Fault>& faults, int part, std::initializer_list<Fault
                        [&](const Fault& f) { return f.part == part && std::find(modes.begin(), modes.end(), f.mode) != modes.end(); });
 }
 
-bool listed(const std::vector<NetId>& nets, NetId net) { return std::find(nets.begin(), nets.end(), net) != nets.end(); }
-
 bool winding_open(const Part& transformer, int index, const Pin& one, const Pin& other, const std::vector<Fault>& faults) {
     const auto primary = transformer.pairs().front();
     return std::any_of(faults.begin(), faults.end(), [&](const Fault& f) {
@@ -45,67 +43,69 @@ NetId contact_of(const PowerPath& path, NetId net, std::span<const Fault> faults
     return out;
 }
 
-} // namespace
+bool between_contacts(const PowerPath& path, NetId red, NetId black, std::span<const Fault> faults) {
+    const NetId one = contact_of(path, red, faults), other = contact_of(path, black, faults);
+    return one >= 0 && other >= 0 && one != other;
+}
 
-std::optional<LivePoint> LivePoints::at(NetId red, NetId black, bool alternating) const {
-    if (red < 0 || black < 0 || red == black) return std::nullopt;
-    LivePoint out{.red = red, .black = black};
-    const NetId one = contact_of(m_roles.path, red, {}), other = contact_of(m_roles.path, black, {});
-    if (one >= 0 && other >= 0 && one != other && m_board.mains.has_value() == alternating) {
-        out.volts = m_board.mains ? m_board.mains->volts : m_board.practice().least_input_volts;
-        out.least = !m_board.mains;
-        return out;
+std::optional<LivePoint> across_a_winding(const Board& board, const BoardRoles& roles, NetId red, NetId black) {
+    for (std::size_t w = 0; w < roles.line_windings.size(); ++w) {
+        const auto& winding = roles.line_windings[w];
+        if (winding.shorts.loops.empty()) continue; // a primary
+        const auto [one, other] = board.part(roles.line_transformer).pairs()[w];
+        if (std::minmax(one->id, other->id) == std::minmax(red, black))
+            return LivePoint{.what = What::Winding, .red = red, .black = black, .volts = winding.volts, .winding = static_cast<int>(w)};
     }
-    for (std::size_t w = 0; w < m_roles.line_windings.size(); ++w) {
-        const auto& winding = m_roles.line_windings[w];
-        out.winding = static_cast<int>(w);
-        const auto pair = m_board.part(m_roles.line_transformer).pairs()[w];
-        if (alternating) {
-            const auto ends = {pair.first->id, pair.second == nullptr ? -1 : pair.second->id};
-            out.what = What::Winding;
-            out.volts = winding.volts;
-            if (winding.volts > 0 && !winding.shorts.loops.empty() && std::find(ends.begin(), ends.end(), red) != ends.end() &&
-                std::find(ends.begin(), ends.end(), black) != ends.end())
-                return out;
-            continue;
-        }
-        out.what = What::Reservoir;
-        const double crest = std::numbers::sqrt2 * winding.volts - m_board.practice().bridge_drop_volts;
-        for (const auto& loop : winding.shorts.loops)
-            for (const bool up : {true, false}) {
-                const NetId high = up ? red : black, low = up ? black : red;
-                if (!within(loop.fed, high) || within(loop.back, high) || !within(loop.back, low) || within(loop.fed, low)) continue;
-                out.volts = up ? crest : -crest;
-                return out;
-            }
-    }
-    out.winding = -1;
-    if (alternating) return std::nullopt;
-    for (int i = 0; i < static_cast<int>(m_board.parts.size()); ++i) {
-        const auto& part = m_board.part(i);
-        const auto nominal = likely_value(part);
-        out.part = i;
-        if (part.kind == PartKind::Regulator && part.net("OUT") == red && nominal && nominal->volts &&
-            (part.net("GND") == black || listed(m_roles.path.returns(), black))) {
-            out.what = What::Regulated;
-            out.volts = *nominal->volts;
-            return out;
-        }
-        if (!is_controller(part.kind)) continue;
-        const auto pins = chip_pins(part);
-        if (part.net(pins.supply) != red || part.net(pins.ground) != black) continue;
-        if (const double start = m_behaviour.start_volts(red); start > 0) {
-            out.what = What::Supply;
-            out.volts = start;
-            return out;
+    return std::nullopt;
+}
+
+std::optional<LivePoint> on_a_reservoir(const Board& board, const BoardRoles& roles, NetId red, NetId black) {
+    const auto charges = [](const ShortLoops::Loop& loop, NetId high, NetId low) {
+        return within(loop.fed, high) && !within(loop.back, high) && within(loop.back, low) && !within(loop.fed, low);
+    };
+    for (std::size_t w = 0; w < roles.line_windings.size(); ++w) {
+        const auto& winding = roles.line_windings[w];
+        const double crest = std::numbers::sqrt2 * winding.volts - board.practice().bridge_drop_volts;
+        LivePoint out{.what = What::Reservoir, .red = red, .black = black, .winding = static_cast<int>(w)};
+        for (const auto& loop : winding.shorts.loops) {
+            out.volts = charges(loop, red, black) ? crest : charges(loop, black, red) ? -crest : 0;
+            if (out.volts != 0) return out;
         }
     }
     return std::nullopt;
 }
 
+} // namespace
+
+std::optional<LivePoint> LivePoints::at(NetId red, NetId black, bool alternating) const {
+    if (red < 0 || black < 0 || red == black) return std::nullopt;
+    if (m_board.mains.has_value() == alternating && between_contacts(m_roles.path, red, black, {}))
+        return LivePoint{.what = What::Line,
+                         .red = red,
+                         .black = black,
+                         .volts = m_board.mains ? m_board.mains->volts : m_board.practice().least_input_volts,
+                         .least = !m_board.mains};
+    if (alternating) return across_a_winding(m_board, m_roles, red, black);
+    if (const auto reservoir = on_a_reservoir(m_board, m_roles, red, black)) return reservoir;
+    for (int i = 0; i < static_cast<int>(m_board.parts.size()); ++i) {
+        const auto& part = m_board.part(i);
+        const auto nominal = likely_value(part);
+        LivePoint out{.what = What::Regulated, .red = red, .black = black, .part = i};
+        if (part.kind == PartKind::Regulator && part.net("OUT") == red && nominal && nominal->volts &&
+            (part.net("GND") == black || listed(m_roles.path.returns(), black))) {
+            out.volts = *nominal->volts;
+            return out;
+        }
+        if (!is_controller(part.kind) || part.net(chip_pins(part).supply) != red || part.net(chip_pins(part).ground) != black) continue;
+        out.what = What::Supply;
+        out.volts = m_behaviour.start_volts(red);
+        if (out.volts > 0) return out;
+    }
+    return std::nullopt;
+}
+
 bool LivePoints::line_reaches(const LivePoint& point, std::span<const Fault> faults) const {
-    const NetId one = contact_of(m_roles.path, point.red, faults), other = contact_of(m_roles.path, point.black, faults);
-    return one >= 0 && other >= 0 && one != other;
+    return between_contacts(m_roles.path, point.red, point.black, faults);
 }
 
 // What is ahead of the fuse stays live when it blows.

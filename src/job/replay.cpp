@@ -439,10 +439,7 @@ private:
         if (e.saw == "cleared") m_out.facts.aborted = false;
         const bool live = step && on_mains(step->kind);
         // A passed mains step leaves the mains connected for the next hold; an abort pulls it.
-        if (live && passed) {
-            m_out.mains_on = true;
-            m_out.measured.clear();
-        }
+        if (live && passed) power_on();
         if (e.saw == "aborted") {
             m_out.mains_on = false;
             m_out.cold_unlocked = m_out.cold_unlocked || !m_out.may_hold_charge;
