@@ -253,6 +253,20 @@ TEST(Replay, ColdReadingsUnlockOnALowVoltageAndLockAgainUnderPower) {
     EXPECT_TRUE(replay(job).mains_on);
 }
 
+// A passed step leaves the plug in, whether or not anything was read then; stopping pulls it, and the charge is asked for.
+TEST(Replay, AMainsStepLocksColdReadings) {
+    Entry step;
+    step.act = Do::PowerStep;
+    step.step = "full-no-load";
+    step.saw = "passed";
+    const Job plugged = discharged("rb6-fresh").with(step);
+    EXPECT_TRUE(replay(plugged).mains_on);
+    EXPECT_FALSE(replay(plugged).cold_unlocked);
+    step.saw = "aborted";
+    EXPECT_FALSE(replay(plugged.with(step)).mains_on);
+    EXPECT_FALSE(replay(plugged.with(step)).cold_unlocked);
+}
+
 TEST(Replay, LiftedPartsAreReadAlone) {
     const auto r = replay(demo("rb6-half-way").with(act(Do::Lift, "C5")).with(read_part("esr", "C5", 3.5)));
     EXPECT_EQ(r.evidence.observations.back().query.alone, at(demo_board(), "C5"));
