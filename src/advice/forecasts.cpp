@@ -68,7 +68,7 @@ const Observation* Forecasts::shown_again(const Query& q) const {
     const Observation* last = nullptr;
     int same = 0;
     for (const auto& o : m_evidence.observations) {
-        if (o.kind != Seen::Reading || o.renewed != m_evidence.renewed) continue;
+        if (o.kind != Seen::Reading || !of_one_time(o, m_evidence)) continue;
         const auto& p = o.query;
         if (p.what != q.what || p.red != q.red || p.black != q.black || p.alone != q.alone || p.meter != q.meter) continue;
         const bool agrees = last != nullptr && belief::agree(m_board.practice(), q.what, {last->value, last->over}, {o.value, o.over},

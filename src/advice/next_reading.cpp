@@ -204,7 +204,7 @@ private:
     Taken taken(const Query& query) const {
         Taken out;
         for (const auto& o : m_evidence.observations) {
-            if (o.kind != Seen::Reading || !(o.query == query) || o.renewed != m_evidence.renewed) continue;
+            if (o.kind != Seen::Reading || !(o.query == query) || !of_one_time(o, m_evidence)) continue;
             const auto& by = m_assessment.contradicted_by;
             out.again = out.times == 0 && std::find(by.begin(), by.end(), o.entry) != by.end();
             ++out.times;

@@ -10,6 +10,7 @@ namespace {
 constexpr double kOverOhms = 1e12;
 constexpr double kDiodeBend = 2, kDiodeOver = 2.5; // V: above two volts a diode test only says "high"
 constexpr double kEsrOver = 50;
+constexpr double kNoEdge = 1e9; // volts have no over-range
 
 double volts_axis(double v) { return v > kDiodeBend ? kDiodeBend + 0.5 * std::tanh((v - kDiodeBend) / 0.5) : v; }
 
@@ -45,6 +46,8 @@ double esr_axis(double ohms) {
     return std::log(e * kMostEsr / (e + kMostEsr) + kLastDigitEsr);
 }
 
+double live_axis(double volts) { return std::asinh(volts); }
+
 double axis_value(Quantity what, double y) {
     switch (what) {
     case Quantity::Diode:
@@ -54,6 +57,9 @@ double axis_value(Quantity what, double y) {
     case Quantity::Esr:
     case Quantity::Residue:
         return std::max(std::exp(y) - kLastDigitEsr, 0.0);
+    case Quantity::VoltsDirect:
+    case Quantity::VoltsAlternating:
+        return std::sinh(y);
     default:
         return ohms_of_axis(y);
     }
@@ -68,6 +74,9 @@ double axis_over(Quantity what) {
     case Quantity::Esr:
     case Quantity::Residue:
         return std::log(kMostEsr * 0.4);
+    case Quantity::VoltsDirect:
+    case Quantity::VoltsAlternating:
+        return kNoEdge;
     default:
         return std::log(1.3e7);
     }

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The axis on which readings are compared: ln(ohms + the last digit) bent flat at over-range, volts, ln(farads + the last digit), ln(ESR +
-// the last digit); a scope's residue as the ESR that the formula makes of it.
+// the last digit); a scope's residue as the ESR that the formula makes of it; arsinh(volts) under power.
 #pragma once
 #include "belief/network.h"
 #include "board/practice.h"
@@ -18,6 +18,7 @@ double ohms_of_axis(double y);
 double farads_axis(double farads);
 double farads_axis_slope(double farads);
 double esr_axis(double ohms);
+double live_axis(double volts);
 double axis_value(Quantity what, double y); ///< SI
 double axis_over(Quantity what);            ///< where over-range is taken to lie
 

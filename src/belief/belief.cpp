@@ -28,7 +28,7 @@ constexpr double kSwitchMeter = 0.7;                      // nats by which anoth
 constexpr double kBarrierOver = 0.05, kBarrierReads = 20; // odds that a reading across the barrier gives what joins its sides
 
 bool same_reading(const Observation& a, const Observation& b) {
-    return a.kind == Seen::Reading && b.kind == Seen::Reading && a.query == b.query && a.renewed == b.renewed;
+    return a.kind == Seen::Reading && b.kind == Seen::Reading && a.query == b.query && of_one_time(a, b);
 }
 
 } // namespace

@@ -15,8 +15,6 @@
 namespace ohmo::belief {
 namespace {
 
-constexpr double kLeastMadeUp = 1e-3;  // of a word that an edited table gives to one behaviour alone
-constexpr double kOneStory = 0.3;      // a fault that brings about two readings under power as often as this tells them as one
 constexpr double kAsGoodAsSound = 1.5; // nats: a sound board explains a live reading as well as any fault
 
 // Something that happened, once: nobody says so of a unit that only runs badly.
@@ -119,7 +117,7 @@ private:
     // What was asked before the cover came off, of this time.
     void outside(Complaint& c, const Evidence& evidence) {
         for (const auto& o : evidence.observations)
-            if (o.kind == Seen::Outside && o.renewed == c.renewed) c.outside.hear(o.check, o.word);
+            if (o.kind == Seen::Outside && of_one_time(o, c)) c.outside.hear(o.check, o.word);
         if (c.outside.board_factor(false) == c.outside.board_factor(true)) return;
         const auto k = static_cast<std::size_t>(&c - m_out.list.data());
         for_each_mode([&](std::size_t u, std::size_t m) {
@@ -131,13 +129,13 @@ private:
     // The complaint of this time, a new one where there is none; nothing when there are too many.
     int complaint(const Observation& o, double here, bool fresh) {
         for (std::size_t k = 0; k < m_out.list.size() && !fresh; ++k)
-            if (m_out.list[k].renewed == o.renewed && m_of_words[k] != 0) {
+            if (of_one_time(m_out.list[k], o) && m_of_words[k] != 0) {
                 m_out.list[k].entries.push_back(o.entry);
                 return static_cast<int>(k);
             }
         if (m_out.list.size() == kMostComplaints && !make_room()) return -1;
         const double of_itself = half_traced(m_board) ? m_p.unexplained_untraced : m_p.unexplained_complaint;
-        m_out.list.push_back({{o.entry}, o.renewed, OutsideOdds(m_board, of_itself, here, unfed(o)), here});
+        m_out.list.push_back({{o.entry}, o.renewed, o.resoldered, OutsideOdds(m_board, of_itself, here, unfed(o)), here});
         m_of_words.push_back(fresh ? 0 : 1);
         for_each_mode([&](std::size_t u, std::size_t m) { m_out.explains[u][m][m_out.list.size() - 1] = 1; });
         return static_cast<int>(m_out.list.size()) - 1;
@@ -146,10 +144,10 @@ private:
     // Two readings of one time that one fault brings about become one complaint.
     bool make_room() {
         std::size_t one = 0, other = 0;
-        double best = kOneStory;
+        double best = m_p.live_one_story;
         for (std::size_t j = 0; j < m_out.list.size(); ++j)
             for (std::size_t k = j + 1; k < m_out.list.size(); ++k) {
-                if (m_of_words[j] != 0 || m_of_words[k] != 0 || m_out.list[j].renewed != m_out.list[k].renewed) continue;
+                if (m_of_words[j] != 0 || m_of_words[k] != 0 || !of_one_time(m_out.list[j], m_out.list[k])) continue;
                 double common = 0;
                 for_each_mode(
                     [&](std::size_t u, std::size_t m) { common = std::max(common, m_out.explains[u][m][j] * m_out.explains[u][m][k]); });
@@ -180,7 +178,7 @@ private:
     double made_up(const Observation& o) const {
         return least_of_words(o, [&](const std::string& word) {
             const double most = m_p.misjudged_behaviour;
-            return is_event(word) ? m_p.made_up_event : most > 0 ? std::max(Saying(m_p, word).misjudged() / most, kLeastMadeUp) : 1.0;
+            return is_event(word) ? m_p.made_up_event : most > 0 ? std::max(Saying(m_p, word).misjudged() / most, m_p.least_made_up) : 1.0;
         });
     }
     // Nobody says of a unit that gets nothing that it hums.
@@ -193,7 +191,7 @@ private:
         double least = 1;
         if (o.kind != Seen::Symptom) return least;
         for (const auto& other : *m_seen)
-            if (other.kind == Seen::Symptom && other.renewed == o.renewed && told_of_running(m_p, other.word))
+            if (other.kind == Seen::Symptom && of_one_time(other, o) && told_of_running(m_p, other.word))
                 least = std::min(least, of(other.word));
         return least;
     }
@@ -205,7 +203,9 @@ private:
     }
 
     bool gone(std::size_t u, std::size_t m, const Observation& o) const {
-        return m_model.units[u].modes[m].setting || o.renewed.contains(m_model.units[u].part);
+        const auto& mode = m_model.units[u].modes[m];
+        return mode.setting || o.renewed.contains(mode.fault.part) ||
+               (mode.fault.mode == FaultMode::DryJoint && o.resoldered.contains(mode.fault.part));
     }
     static double doubted(double chance, double otherwise, double doubt) { return (1 - doubt) * chance + doubt * otherwise; }
 
@@ -224,7 +224,7 @@ private:
             if (b.running == Running::BlowsFuse) b.fuse_open = true; // and with it the fuse
             chance = std::min(chance, gone(u, m, o)      ? 0.0
                                       : is_event(o.word) ? symptom_chance(m_p, o.word, b)
-                                                         : word_chance(saying, fault, b) * m_natures.chance(o.word, fault));
+                                                         : word_chance(saying, fault, b, m_natures.chance(o.word, fault)));
         });
     }
 
@@ -239,22 +239,27 @@ private:
         }
         if (told == nullptr) return;
         for_each_mode([&](std::size_t u, std::size_t m) {
-            if (!gone(u, m, *told) && m_alone.behaviour(m_model.units[u].modes[m].fault).running == state)
-                m_out.ln_spared[u][m] += std::log(m_p.broken_since);
+            const Fault& fault = m_model.units[u].modes[m].fault;
+            if (gone(u, m, *told) || opens_and_closes(fault.mode)) return; // it starts now and then
+            if (m_alone.behaviour(fault).running == state) m_out.ln_spared[u][m] += std::log(m_p.broken_since);
         });
     }
 
-    double word_chance(const Saying& saying, const Fault& fault, const Behaviour& behaviour) const {
+    double word_chance(const Saying& saying, const Fault& fault, const Behaviour& behaviour, double nature) const {
         double fits = saying.fits(behaviour.running, behaviour.fuse_open);
-        if (cuts_off(fault)) // whoever uses it gets nothing, or too little
+        if (opens_and_closes(fault.mode) && behaviour.running != Running::Normal)
+            fits = std::max(fits, nature); // between that and a sound unit: whatever is said of what comes and goes
+        if (cuts_off(fault))               // whoever uses it gets nothing, or too little
             fits = std::max({fits, saying.fits(Running::NoStart), saying.fits(Running::Weak)});
-        return doubted(fits, saying.misjudged(), m_p.behaviour_doubt);
+        return nature * doubted(fits, saying.misjudged(), m_p.behaviour_doubt);
     }
 
     // The supply runs; what it feeds gets nothing.
     bool cuts_off(const Fault& fault) const {
         const Part& part = m_board.part(fault.part);
-        if (part.kind != PartKind::Connector || (fault.mode != FaultMode::Open && fault.mode != FaultMode::High)) return false;
+        if (part.kind != PartKind::Connector ||
+            !(fault.mode == FaultMode::Open || fault.mode == FaultMode::High || fault.mode == FaultMode::DryJoint))
+            return false;
         return std::any_of(m_board.rails.begin(), m_board.rails.end(),
                            [&](const Rail& r) { return part.touches(r.net_id) || part.touches(r.return_id); });
     }
@@ -281,11 +286,16 @@ private:
         if (k < 0) return;
         const double doubt = there->path ? m_p.path_doubt : m_p.behaviour_doubt;
         const double otherwise = there->path ? 0 : m_p.misjudged_behaviour; // what does not stop the energy does not stop it
+        const auto goes_on = [&](const Fault& fault) { // and a rail at which nothing arrives has to do with more than what sags or hums
+            const Running running = m_alone.behaviour(fault).running;
+            return there->dead && (running == Running::Weak || running == Running::High || running == Running::Normal);
+        };
         for_each_mode([&](std::size_t u, std::size_t m) {
             const Fault& fault = m_model.units[u].modes[m].fault;
             double explains = each[u][m] <= sound + 0.1 ? 0 : std::exp(each[u][m] - most);
             if (there->path && m_alone.behaviour(fault).running == Running::BlowsFuse) explains *= m_p.spared; // the open fuse does so
-            m_out.explains[u][m][static_cast<std::size_t>(k)] = gone(u, m, o) ? 0 : doubted(explains, otherwise, doubt);
+            m_out.explains[u][m][static_cast<std::size_t>(k)] =
+                gone(u, m, o) ? 0 : doubted(explains, goes_on(fault) ? otherwise * m_p.path_doubt : otherwise, doubt);
         });
     }
 

@@ -20,7 +20,7 @@ inline constexpr int kSubsets = 1 << kMostComplaints;
 /// Several words of one time are one complaint: what explains the least explained of them explains all.
 struct Complaint {
     std::vector<int> entries;
-    std::set<int> renewed;                           ///< what had been replaced by then
+    std::set<int> renewed, resoldered;               ///< what had been mended by then
     OutsideOdds outside;                             ///< what was asked of causes outside then
     double made_up = 1;                              ///< how likely it is where nothing known brings it about, against any other complaint
     double leak() const { return outside.itself(); } ///< chance that it comes of itself

@@ -33,8 +33,7 @@ public:
         PartElements::Mode mode{fault, wear, {}};
         m_mode = &mode;
         if (m_part.kind == PartKind::Load && fault.mode == FaultMode::Leaky) return; // what a load draws is not known well enough to tell
-        if (fault.mode != FaultMode::DryJoint && fault.mode != FaultMode::Intermittent && fault.mode != FaultMode::Breakdown)
-            differ(kept(expand_part(m_board, m_index, faults)));
+        if (!opens_and_closes(fault.mode) && fault.mode != FaultMode::Breakdown) differ(kept(expand_part(m_board, m_index, faults)));
         if (fault.mode == FaultMode::Dry) return dry(std::move(mode));
         m_out.modes.push_back(std::move(mode));
     }

@@ -3,13 +3,12 @@
 
 #include <algorithm>
 #include <cmath>
+#include <numbers>
 
 namespace ohmo::belief {
 namespace {
 
-constexpr double kPeakToPeak = 3.46;     // of a triangle, over what a meter set to alternating volts shows of it
-constexpr double kOfDirect = 0.3;        // of direct volts: beyond that it is they what a simple meter shows
-constexpr double kHalfOfTolerance = 0.5; // one deviation of a rail that is right
+constexpr double kPeakToPeak = 2 * std::numbers::sqrt3; // of a triangle, over what a meter set to alternating volts shows of it
 
 double near(double off, double spread) { return -2 * std::log1p(off * off / (4 * spread * spread)); } // heavy tails
 
@@ -17,42 +16,36 @@ double ripple_ln(const Practice& p, double read, double figure) {
     return near(std::log(std::max(read, p.least_ripple) / std::max(figure, p.least_ripple)), p.ripple_spread);
 }
 
+constexpr double kDead = 3; // deviations of a dead rail
+
 } // namespace
 
 std::optional<UnderPower> under_power_at(const Observation& o, const Board& board, const BoardRoles& roles, Alone& alone) {
+    using What = LivePoint::What;
     const bool alternating = o.kind == Seen::LiveAlternating;
     const auto& p = board.practice();
     const double load = o.load.value_or(1);
-    const auto by_figures = [&](const std::function<double(const Figures&)>& ln) {
-        return UnderPower{[&alone, load, ln](const Fault* f) { return ln(f == nullptr ? alone.sound(load) : alone.figures(*f, load)); }};
-    };
-    const bool bulk = board.mains && roles.hv >= 0 && o.query.red == roles.hv && o.query.black == roles.primary_ground;
-    const bool hums = alternating && (bulk || roles.switches.empty()); // what a converter leaves is beyond such a range
-    const bool ripple = o.kind == Seen::LiveRipple || hums;
-    const double v = hums ? kPeakToPeak * o.value : o.value;
-    const auto sees_direct = [&](double volts) { return hums && o.value > kOfDirect * std::fabs(volts); };
-    if (bulk) {
-        if (sees_direct(bulk_volts(board, roles))) return std::nullopt;
-        if (ripple) return by_figures([=, &p](const Figures& f) { return ripple_ln(p, v, f.bulk_ripple); });
-        return by_figures([=, &p](const Figures& f) {
-            return near(v - f.bulk_volts, std::max(p.bulk_volts_spread * std::max(std::fabs(f.bulk_volts), 20.0), 1.0));
-        });
+    const auto direct = alone.points().at(o.query.red, o.query.black, false);
+    const bool smooth = direct && !direct->on_the_way();
+    const bool hums = alternating && smooth && (direct->what == What::Bulk || roles.switches.empty()); // a converter's is beyond that range
+    if (o.kind == Seen::LiveRipple || hums) {
+        if (!smooth || (hums && o.value > p.ripple_of_direct * std::fabs(direct->volts))) return std::nullopt; // it sees the direct volts
+        const double v = hums ? kPeakToPeak * o.value : o.value;
+        return UnderPower{.ln = [&alone, &p, load, point = *direct, v](const Fault* f) {
+            const Figures& figures = f == nullptr ? alone.sound(load) : alone.figures(*f, load);
+            return ripple_ln(p, v,
+                             point.what == What::Bulk ? figures.bulk_ripple : figures.rails[static_cast<std::size_t>(point.rail)].ripple);
+        }};
     }
-    for (std::size_t r = 0; r < board.rails.size() && (hums || !alternating); ++r) {
-        const auto& rail = board.rails[r];
-        if (o.query.red != rail.net_id || o.query.black != rail.return_id) continue;
-        if (sees_direct(rail.volts)) return std::nullopt;
-        if (ripple) return by_figures([=, &p](const Figures& f) { return ripple_ln(p, v, f.rails[r].ripple); });
-        const double least = std::max(rail.tolerance * std::fabs(rail.volts) * kHalfOfTolerance, 0.03);
-        return by_figures([=](const Figures& f) { return near(v - f.rails[r].volts, std::max(f.rails[r].sigma, least)); });
-    }
-    const auto point = o.kind == Seen::LiveRipple ? std::nullopt : alone.points().at(o.query.red, o.query.black, alternating);
+    const auto point = alternating ? alone.points().at(o.query.red, o.query.black, true) : direct;
     if (!point) return std::nullopt;
-    return UnderPower{[&alone, point = *point, v = o.value](const Fault* f) {
-                          const LiveFigure there = f == nullptr ? alone.sound_at(point) : alone.at(point, *f);
-                          return near(there.off(v), there.sigma);
-                      },
-                      true};
+    return UnderPower{.ln =
+                          [&alone, load, point = *point, v = o.value](const Fault* f) {
+                              const LiveFigure there = f == nullptr ? alone.sound_at(point, load) : alone.at(point, *f, load);
+                              return near(there.off(v), there.sigma);
+                          },
+                      .dead = point->what == What::Rail && std::fabs(o.value) < kDead * p.dead_rail_spread * std::fabs(point->volts),
+                      .path = point->on_the_way()};
 }
 
 const Behaviour& Alone::behaviour(const Fault& fault) {
@@ -65,10 +58,20 @@ const Figures& Alone::sound(double load) {
     return at != m_sound.end() ? at->second : m_sound.emplace(load, m_figures.of({}, {}, load)).first->second;
 }
 
-const LiveFigure& Alone::at(const LivePoint& point, const Fault& fault) {
+LiveFigure Alone::sound_at(const LivePoint& point, double load) {
+    return point.on_the_way() ? m_points.of(point, {}, Running::Normal) : m_points.of(point, sound(load));
+}
+
+LiveFigure Alone::at(const LivePoint& point, const Fault& fault, double load) {
+    if (!point.on_the_way()) return m_points.of(point, figures(fault, load));
     const std::tuple key(point.what, point.red, point.black, fault);
     const auto known = m_at.find(key);
     return known != m_at.end() ? known->second : m_at.emplace(key, m_points.of(point, {fault}, behaviour(fault).running)).first->second;
+}
+
+LiveFigure Alone::together(const LivePoint& point, const std::vector<Fault>& faults, double load) {
+    const Behaviour b = m_behaviour.judge(faults);
+    return point.on_the_way() ? m_points.of(point, faults, b.running) : m_points.of(point, m_figures.of(faults, b, load));
 }
 
 const Figures& Alone::figures(const Fault& fault, double load) {

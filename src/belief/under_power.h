@@ -21,9 +21,11 @@ public:
     const Behaviour& behaviour(const Fault& fault);
     const Figures& figures(const Fault& fault, double load); ///< `load`: share of the rails' full currents
     const Figures& sound(double load);
+    Behaviour judge(const std::vector<Fault>& faults) { return m_behaviour.judge(faults); }
     const LivePoints& points() const { return m_points; }
-    const LiveFigure& at(const LivePoint& point, const Fault& fault); ///< what a voltmeter finds there
-    LiveFigure sound_at(const LivePoint& point) { return m_points.of(point, {}, Running::Normal); }
+    LiveFigure at(const LivePoint& point, const Fault& fault, double load); ///< what a voltmeter finds there
+    LiveFigure sound_at(const LivePoint& point, double load);
+    LiveFigure together(const LivePoint& point, const std::vector<Fault>& faults, double load);
 
 private:
     BehaviourModel m_behaviour;
@@ -38,6 +40,7 @@ private:
 /// Volts or ripple of one entry.
 struct UnderPower {
     std::function<double(const Fault*)> ln; ///< density with one fault, or with none (null), up to a constant
+    bool dead = false;                      ///< of a rail: nothing arrives
     bool path = false;                      ///< how far the energy gets, which is seldom other than what is broken lets it
 };
 

@@ -11,6 +11,8 @@ constexpr std::array<std::string_view, 20> kNames = {
     "supply-short", "output-short", "dead", "weak",  "shorted-turns", "breakdown", "high", "intermittent", "dry-joint", "carbon"};
 } // namespace
 
+bool opens_and_closes(FaultMode mode) { return mode == FaultMode::DryJoint || mode == FaultMode::Intermittent; }
+
 std::string_view mode_name(FaultMode mode) { return kNames[static_cast<std::size_t>(mode)]; }
 
 std::optional<FaultMode> mode_from_name(std::string_view name) {

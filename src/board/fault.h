@@ -42,6 +42,7 @@ struct Fault {
     auto operator<=>(const Fault&) const = default; // NOLINT(modernize-use-nullptr): compares with 0 behind the scenes
 };
 
+bool opens_and_closes(FaultMode mode); ///< by warmth or touch: mostly closed, so that no reading shows it
 std::string_view mode_name(FaultMode mode);
 std::optional<FaultMode> mode_from_name(std::string_view name);
 

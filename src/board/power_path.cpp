@@ -112,9 +112,9 @@ void PowerPath::find_goals(const Board& board, const BoardRoles& t) {
     } else if (t.line_transformer >= 0) {
         const auto pins = board.part(t.line_transformer).pairs().front();
         m_goals = {{pins.first->id}, {pins.second->id}};
-    } else if (!t.switches.empty()) {
+    } else if (const auto& devices = t.switches.empty() ? t.power_devices : t.switches; !devices.empty()) {
         std::vector<NetId> nets;
-        for (int i : t.switches)
+        for (int i : devices)
             for (const auto& pin : board.part(i).pins)
                 if (!listed(m_returns, pin.id) && pin.role != "G" && pin.role != "B") nets.push_back(pin.id);
         if (t.transformer >= 0)
@@ -141,43 +141,64 @@ void PowerPath::find_goals(const Board& board, const BoardRoles& t) {
 }
 
 // Where the rails' energy comes from: windings, also of a second, smaller converter; else the switching node; else the input.
+// Of the windings whose pins do not begin with `without`: each way round, and across several that share a tap.
+std::vector<PowerPath::Source> PowerPath::half_waves(const Board& board, char without) const {
+    std::vector<Source> out;
+    for (int t = 0; t < static_cast<int>(board.parts.size()); ++t) {
+        const auto& part = board.part(t);
+        if (part.kind != PartKind::Transformer) continue;
+        std::vector<Source> mine;
+        for (const auto& [one, other] : part.pairs()) {
+            if (one->role.front() == without || other == nullptr) continue;
+            const std::string name = one->role + "-" + other->role;
+            std::vector<Source> more = {{one->id, other->id, t, {name}}, {other->id, one->id, t, {name}}};
+            for (const auto& half : mine) { // on from where another one ends, or on to where it begins
+                for (const auto& here : {more[0], more[1]}) {
+                    const bool on = half.end == here.from;
+                    if (!on && here.end != half.from) continue;
+                    Source both = on ? Source{half.from, here.end, t, half.windings} : Source{here.from, half.end, t, half.windings};
+                    if (both.from == both.end) continue;
+                    both.windings.push_back(name);
+                    more.push_back(std::move(both));
+                }
+            }
+            mine.insert(mine.end(), more.begin(), more.end());
+        }
+        out.insert(out.end(), mine.begin(), mine.end());
+    }
+    return out;
+}
+
 void PowerPath::find_sources(const Board& board, const BoardRoles& t) {
-    std::vector<NetId> candidates;
-    const auto add_windings = [&](const Part& part) {
-        for (const auto& pin : part.pins)
-            if (pin.role.front() == 'S' && !listed(candidates, pin.id)) candidates.push_back(pin.id);
-    };
-    for (int i : {t.transformer, t.line_transformer})
-        if (i >= 0) add_windings(board.part(i));
-    for (const auto& part : board.parts)
-        if (part.kind == PartKind::Transformer) add_windings(part);
+    const auto windings = half_waves(board, 'P');
+    std::vector<NetId> candidates; // where no winding has both its ends on a rail
+    for (const auto& half : windings)
+        if (half.windings.front().front() == 'S' && !listed(candidates, half.from)) candidates.push_back(half.from);
     if (candidates.empty() && t.switching >= 0) candidates.push_back(t.switching);
     if (candidates.empty()) candidates = m_entry;
     for (const auto& rail : board.rails) {
         auto& sources = m_sources.emplace_back();
+        const bool negative = rail.volts < 0;
+        for (const auto& half : windings)
+            if (!listed(m_returns, half.from) && feeds(half, rail.net_id, rail.return_id, negative, {})) sources.push_back(half);
+        if (!sources.empty()) continue;
         for (NetId c : candidates)
-            if (!listed(m_returns, c) && c != rail.net_id &&
-                reach({c}, rail.volts < 0, {rail.return_id}, {})[static_cast<std::size_t>(rail.net_id)])
-                sources.push_back(c);
+            if (const Source of{c}; !listed(m_returns, c) && c != rail.net_id && feeds(of, rail.net_id, rail.return_id, negative, {}))
+                sources.push_back(of);
     }
 }
 
 void PowerPath::find_fed_chips(const Board& board) {
-    std::vector<NetId> ends;
-    for (const auto& part : board.parts)
-        if (part.kind == PartKind::Transformer)
-            for (const auto& pin : part.pins)
-                if (pin.role.front() != 'P') ends.push_back(pin.id);
+    const auto windings = half_waves(board, 'P');
     for (int i = 0; i < static_cast<int>(board.parts.size()); ++i) {
         const auto& part = board.part(i);
         if (!is_controller(part.kind)) continue;
         const auto pins = chip_pins(part);
         FedChip chip{i, pins.own_supply ? part.net(pins.supply) : -1, part.net(pins.ground), {}};
         if (chip.supply < 0) continue;
-        for (NetId end : ends)
-            if (end != chip.ground && end != chip.supply && !listed(chip.sources, end) &&
-                reach({end}, false, {chip.ground}, {})[static_cast<std::size_t>(chip.supply)])
-                chip.sources.push_back(end);
+        for (const auto& half : windings)
+            if (half.from != chip.ground && half.from != chip.supply && feeds(half, chip.supply, chip.ground, false, {}))
+                chip.sources.push_back(half);
         if (!chip.sources.empty()) m_fed_chips.push_back(std::move(chip));
     }
 }
@@ -216,6 +237,14 @@ void PowerPath::find_rail_nets(const Board& board) {
 bool PowerPath::broken(const Edge& e, std::span<const Fault> faults) {
     return std::any_of(faults.begin(), faults.end(), [&](const Fault& f) {
         return f.part == e.part && interrupts(f) && (e.leg == nullptr || f.place.empty() || f.place == e.leg);
+    });
+}
+
+// Without its primary a transformer gives nothing.
+bool PowerPath::broken(const Source& s, std::span<const Fault> faults) {
+    return std::any_of(faults.begin(), faults.end(), [&](const Fault& f) {
+        return f.part == s.transformer && (f.mode == FaultMode::Open || f.mode == FaultMode::DryJoint) &&
+               (f.place.empty() || f.place.front() == 'P' || std::find(s.windings.begin(), s.windings.end(), f.place) != s.windings.end());
     });
 }
 
@@ -259,8 +288,15 @@ bool PowerPath::input_fed(std::span<const Fault> faults) const {
                                [&](NetId n) { return out[static_cast<std::size_t>(n)] != 0 || back[static_cast<std::size_t>(n)] != 0; });
         });
     if (!has_input() || m_goals.empty()) return true;
+    std::vector<NetId> feeding; // what is a way back feeds nothing, whatever clamps lie between
+    for (NetId entry : m_entry) {
+        const auto wired = wired_to({entry}, {});
+        if (std::none_of(m_returns.begin(), m_returns.end(), [&](NetId back) { return within(wired, back); })) feeding.push_back(entry);
+    }
+    if (feeding.empty()) feeding = m_entry;
     return std::all_of(m_goals.begin(), m_goals.end(), [&](const std::vector<NetId>& goal) {
-        for (NetId entry : m_entry)
+        const bool back = std::any_of(goal.begin(), goal.end(), [&](NetId n) { return listed(m_returns, n); });
+        for (NetId entry : back ? m_entry : feeding)
             for (bool backwards : {false, true}) {
                 const auto reached = reach({entry}, backwards, {}, faults);
                 if (std::any_of(goal.begin(), goal.end(), [&](NetId n) { return reached[static_cast<std::size_t>(n)]; })) return true;
@@ -269,12 +305,18 @@ bool PowerPath::input_fed(std::span<const Fault> faults) const {
     });
 }
 
-PowerPath::Feed PowerPath::feed(const std::vector<NetId>& sources, NetId to, NetId back, bool backwards,
+// Its current gets there and comes back.
+bool PowerPath::feeds(const Source& source, NetId to, NetId back, bool backwards, std::span<const Fault> faults) const {
+    if (broken(source, faults) || !within(reach({source.from}, backwards, {back}, faults), to)) return false;
+    return source.end < 0 || within(reach({source.end}, !backwards, {to}, faults), back);
+}
+
+PowerPath::Feed PowerPath::feed(const std::vector<Source>& sources, NetId to, NetId back, bool backwards,
                                 std::span<const Fault> faults) const {
     Feed out;
-    for (NetId s : sources) {
+    for (const auto& s : sources) {
         ++out.whole;
-        out.left += reach({s}, backwards, {back}, faults)[static_cast<std::size_t>(to)];
+        out.left += feeds(s, to, back, backwards, faults);
     }
     return out;
 }

@@ -5,6 +5,7 @@
 #include "board/board.h"
 
 #include <span>
+#include <string>
 #include <vector>
 
 namespace ohmo {
@@ -58,18 +59,28 @@ private:
     };
     void add_edges(const Board& board, const BoardRoles& roles);
     void add_part(const Part& part, int index, bool passes, const Practice& practice);
+    /// A half wave of a winding, or what drives the rails of a board that has none.
+    struct Source {
+        NetId from = -1;
+        NetId end = -1; ///< where its current comes back to; -1 where nobody can tell
+        int transformer = -1;
+        std::vector<std::string> windings{}; ///< that it passes, as faults name them
+    };
     struct FedChip {
         int part;
         NetId supply, ground;
-        std::vector<NetId> sources;
+        std::vector<Source> sources;
     };
     bool reached_by_input(NetId net) const;
     void find_goals(const Board& board, const BoardRoles& roles);
     void find_sources(const Board& board, const BoardRoles& roles);
     void find_fed_chips(const Board& board);
     void find_rail_nets(const Board& board);
-    Feed feed(const std::vector<NetId>& sources, NetId to, NetId back, bool backwards, std::span<const Fault> faults) const;
+    std::vector<Source> half_waves(const Board& board, char without) const;
+    Feed feed(const std::vector<Source>& sources, NetId to, NetId back, bool backwards, std::span<const Fault> faults) const;
+    bool feeds(const Source& source, NetId to, NetId back, bool backwards, std::span<const Fault> faults) const;
     static bool broken(const Edge& edge, std::span<const Fault> faults);
+    static bool broken(const Source& source, std::span<const Fault> faults);
     std::vector<char> these(const std::vector<NetId>& nets) const;
     template <class Passes>
     void grow(std::vector<char>& nets, const Passes& passes) const;
@@ -79,10 +90,10 @@ private:
     std::size_t m_nets = 0;
     std::vector<Rail> m_rails;
     std::vector<Edge> m_edges;
-    std::vector<NetId> m_entry;                ///< inlet contacts, outside
-    std::vector<NetId> m_behind_dropper;       ///< what it charges; empty without one
-    std::vector<std::vector<NetId>> m_goals;   ///< one net of each must be reached from the input
-    std::vector<std::vector<NetId>> m_sources; ///< by rail
+    std::vector<NetId> m_entry;                 ///< inlet contacts, outside
+    std::vector<NetId> m_behind_dropper;        ///< what it charges; empty without one
+    std::vector<std::vector<NetId>> m_goals;    ///< one net of each must be reached from the input
+    std::vector<std::vector<Source>> m_sources; ///< by rail
     std::vector<FedChip> m_fed_chips;
     std::vector<std::vector<char>> m_rail_nets;
     std::vector<NetId> m_returns;

@@ -215,6 +215,7 @@ void find_switches(const Board& board, const std::vector<char>& supply, BoardRol
     if (t.transformer < 0 && t.line_transformer < 0 && std::none_of(nets.begin(), nets.end(), switched)) {
         const auto beyond = handed_on(board, supply, nets);
         nets.insert(nets.end(), beyond.begin(), beyond.end());
+        if (std::none_of(nets.begin(), nets.end(), switched)) nets = lifted_nets(board); // beside a chip that steps down by itself
     }
     std::vector<int> lower, upper;
     for (int i = 0; i < static_cast<int>(board.parts.size()); ++i) {

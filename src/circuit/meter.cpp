@@ -189,6 +189,8 @@ MeterProfile milliohm_meter() {
     return m;
 }
 
+bool under_power(Quantity what) { return what == Quantity::VoltsDirect || what == Quantity::VoltsAlternating; }
+
 bool is_direct(Quantity what) {
     return what == Quantity::Ohms || what == Quantity::Diode || what == Quantity::Continuity || what == Quantity::Leakage;
 }

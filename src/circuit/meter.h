@@ -49,7 +49,8 @@ MeterProfile low_power_meter();
 MeterProfile milliohm_meter();
 
 /// Leakage: amperes at the insulation tester's volts. Residue: volts, peak to peak, that a capacitor leaves of a square wave.
-enum class Quantity { Ohms, Diode, Continuity, Farads, Esr, Leakage, Residue };
+enum class Quantity { Ohms, Diode, Continuity, Farads, Esr, Leakage, Residue, VoltsDirect, VoltsAlternating };
+bool under_power(Quantity what); ///< of a unit that is switched on, which no meter model reads
 bool is_direct(Quantity what); ///< read with direct current
 
 /// What a meter would show, with its spread.

@@ -42,9 +42,9 @@ void run(const Options& o, Context& context) {
     for (const auto& l : a.plan.lines)
         context.out << fmt::format("stage {}  {:<8} {:<26} {:<44} {}\n", l.stage, a.replay.board.part(l.part).ref,
                                    nominal_text(a.replay.board.part(l.part)), wording::replace_reason(a.replay.board, l),
-                                   l.done     ? ""
-                                   : l.choice ? fmt::format("{} {} ({:.2f})", l.choice->id, l.choice->part.value, l.choice->price)
-                                              : "order");
+                                   l.done || l.resolder ? ""
+                                   : l.choice           ? fmt::format("{} {} ({:.2f})", l.choice->id, l.choice->part.value, l.choice->price)
+                                                        : "order");
     context.out << fmt::format("From the drawer {:.2f}, to order {} parts\n", a.plan.stock_cost, a.plan.to_order);
     if (!a.plan.undecided.empty()) {
         context.out << "Measure before buying:";

@@ -1,23 +1,52 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "base/engineering.h"
 #include "base/text.h"
+#include "belief/under_power.h"
 #include "cli/board_options.h"
 #include "job/act_entries.h"
+#include "job/load_said.h"
 #include "report/answers.h"
 #include "report/wording.h"
 
 #include <fmt/format.h>
 
+#include <cmath>
+
 namespace ohmo::cli {
 namespace {
 
+constexpr const char* kQuantities = "ohms, diode, continuity, farads, esr, leakage, scope-residue, volts-dc, volts-ac";
+
 struct Options {
-    std::string path, what = "ohms", from, to, part, pins, meter;
+    std::string path, what = "ohms", from, to, part, pins, meter, load = "full";
     BoardOptions board;
     bool json = false;
 };
 
 Problem usage(const std::string& found, const std::string& expected) { return {ProblemKind::Usage, {}, found, expected, 0, false}; }
+
+constexpr double kFourOfFive = 1.28; // deviations
+
+// Volts under power: where the energy gets, with these faults.
+void run_live(const Options& o, const Replay& now, const Leads& leads, const std::vector<Fault>& faults, Context& context) {
+    const auto load = load_share(now.board, o.from, o.load);
+    if (!load) return context.fail(load.problems(), o.json);
+    belief::Alone alone(now.board, *now.roles);
+    const auto point = alone.points().at(leads.red, leads.black, o.what == "volts-ac");
+    if (!point)
+        return context.fail({usage(o.what + " there", "the bulk capacitor, a rail, the line up to what rectifies it, a winding of a line "
+                                                      "transformer, a reservoir behind one, a regulator's output, a chip's supply pin")},
+                            o.json);
+    Query place;
+    place.red = leads.red;
+    place.black = leads.black;
+    const LiveFigure figure = faults.empty() ? alone.sound_at(*point, *load) : alone.together(*point, faults, *load);
+    const double high = std::isfinite(figure.high) ? figure.high : figure.low; // at least so much
+    if (o.json) return context.print(answers::live_volts(figure.low - kFourOfFive * figure.sigma, high + kFourOfFive * figure.sigma));
+    context.out << fmt::format("Volts {}: {} … {}\n", wording::place(now.board, place, leads.part),
+                               format_quantity(figure.low - kFourOfFive * figure.sigma, "V"),
+                               format_quantity(high + kFourOfFive * figure.sigma, "V"));
+}
 
 void run(const Options& o, Context& context) {
     const auto loaded = context.load(o.path, o.json);
@@ -25,10 +54,12 @@ void run(const Options& o, Context& context) {
     const Replay now = replay(loaded->job);
     Problems problems;
     const auto what = quantity_named(o.what);
-    if (!what) problems.push_back(usage(o.what, "ohms, diode, continuity, farads, esr, leakage, scope-residue"));
+    const bool live = o.what == "volts-dc" || o.what == "volts-ac";
+    if (!what && !live) problems.push_back(usage(o.what, kQuantities));
     Entry entry;
     entry.act = Do::Read;
-    entry.what = what ? o.what : "ohms"; // checked below with the rest of the place
+    entry.what = what || live ? o.what : "ohms"; // checked below with the rest of the place
+    if (live) entry.powered = "mains";
     entry.value = 0;
     entry.from = o.from;
     entry.to = o.to;
@@ -52,6 +83,7 @@ void run(const Options& o, Context& context) {
         return;
     }
     const Leads leads = leads_of(now.board, entry);
+    if (live) return run_live(o, now, leads, faults, context);
     query.red = leads.red;
     query.black = leads.black;
     if (leads.part >= 0 && query.state.is_lifted(leads.part)) query.alone = leads.part;
@@ -80,7 +112,8 @@ void add_predict(CLI::App& app, Context& context) {
     Command command(app, "predict", "One reading as the meter would show it");
     auto o = std::make_shared<Options>();
     command.required("JOB", o->path);
-    command.option("--what", o->what, "ohms, diode, continuity, farads, esr, leakage, scope-residue");
+    command.option("--what", o->what, kQuantities);
+    command.option("--load", o->load, "of volts: idle, full, a share such as 50%, watts such as 30W");
     command.option("--meter", o->meter, "a meter of the job, or low-power");
     command.option("--from", o->from, "net of the red lead");
     command.option("--to", o->to, "net of the black lead");

@@ -7,6 +7,7 @@
 #include "board/nominal.h"
 #include "board/series_switches.h"
 #include "circuit/dc_solver.h"
+#include "damage/melted.h"
 
 #include <algorithm>
 #include <array>
@@ -16,12 +17,15 @@
 namespace ohmo {
 namespace {
 
+constexpr double kLeastOfDesigned = 0.1; // of the current that start resistors are chosen for, what a chip draws while it waits
+
 double ohms_between(const DcSolver& solver, NetId a, NetId b, double amps) {
     if (a < 0 || b < 0 || a == b || !solver.connected(a, b)) return kOpenOhms;
     const auto point = solver.solve(a, b, amps);
     return point.converged ? point.volts / amps : kOpenOhms;
 }
 
+constexpr double kLeastWatts = 1e-3; // of a rail of which nobody said what it gives
 constexpr double kProbeAmps = 0.01;
 constexpr double kUnlimited = std::numeric_limits<double>::infinity();
 constexpr double kShortAmps = 1; // at which a diode against reversed polarity is no ohm
@@ -39,6 +43,14 @@ bool lacks(const std::vector<Fault>& faults, const std::vector<int>& parts, Faul
     return std::any_of(faults.begin(), faults.end(), [&](const Fault& f) { return f.mode == mode && lists(parts, f.part); });
 }
 
+// Without it a transformer gives nothing.
+bool primary_open(const std::vector<Fault>& faults, int transformer) {
+    return std::any_of(faults.begin(), faults.end(), [&](const Fault& f) {
+        return f.part == transformer && (f.mode == FaultMode::Open || f.mode == FaultMode::DryJoint) &&
+               (f.place.empty() || f.place.front() == 'P');
+    });
+}
+
 } // namespace
 
 std::string_view running_name(Running running) {
@@ -46,7 +58,8 @@ std::string_view running_name(Running running) {
     return names[static_cast<std::size_t>(running)];
 }
 
-BehaviourModel::BehaviourModel(const Board& board, BoardRoles roles) : m_board(board), m_roles(std::move(roles)), m_circuit(board, {}) {
+BehaviourModel::BehaviourModel(const Board& board, BoardRoles roles)
+    : m_board(board), m_roles(std::move(roles)), m_converters(board, m_roles), m_circuit(board, {}) {
     const DcSolver& healthy = m_circuit.healthy();
     const auto& inlet = m_roles.inlet;
     for (int i : m_roles.series_switches) m_driven.push_back(driven(board, i));
@@ -58,6 +71,7 @@ BehaviourModel::BehaviourModel(const Board& board, BoardRoles roles) : m_board(b
         rails.insert(rails.end(), {rail.net_id, rail.return_id});
     }
     m_near_rails = parts_near(rails);
+    find_limited_rails();
     m_near_entry.assign(board.parts.size(), 1); // how a low-voltage input is fed is a matter of the whole board
     const auto& windings = m_roles.line_windings;
     double carries = windings.empty() || windings.front().amps <= 0 ? kUnlimited : windings.front().amps;
@@ -69,7 +83,7 @@ BehaviourModel::BehaviourModel(const Board& board, BoardRoles roles) : m_board(b
         if (!is_controller(part.kind) || fed < 0) continue;
         const auto nominal = likely_value(part);
         const Supply supply{fed, nominal ? nominal->start_volts.value_or(board.practice().start_volts) : board.practice().start_volts};
-        if (start_share(healthy, supply.net) * std::sqrt(2.0) * board.mains->volts > supply.start_volts) m_supplies.push_back(supply);
+        if (start_reach(healthy, supply) > supply.start_volts) m_supplies.push_back(supply);
     }
     std::vector<NetId> entry(inlet.begin(), inlet.begin() + static_cast<long>(std::min<std::size_t>(inlet.size(), 2)));
     entry.insert(entry.end(), {m_roles.hv, m_roles.primary_ground});
@@ -97,14 +111,18 @@ std::vector<Fault> BehaviourModel::relevant(const std::vector<Fault>& faults, co
     return out;
 }
 
-// Share of the bulk voltage that reaches an unloaded supply pin, from three two-point resistances (reciprocal network, junctions off at 1
-// nA).
-double BehaviourModel::start_share(const DcSolver& solver, NetId supply) const {
+// What the bulk capacitor brings a supply pin to while its chip waits, from three two-point resistances (reciprocal network, junctions off
+// at 1 nA): its share of the crest behind the resistance there, on the little that the chip draws. A pin that nothing feeds any more floats
+// to anything by the leaks of its neighbours alone.
+double BehaviourModel::start_reach(const DcSolver& solver, const Supply& supply) const {
     const auto& t = m_roles;
-    if (!solver.connected(t.hv, supply)) return 0;
-    const double top = ohms_between(solver, t.hv, t.primary_ground, 1e-9), low = ohms_between(solver, supply, t.primary_ground, 1e-9),
-                 across = ohms_between(solver, t.hv, supply, 1e-9);
-    return (top + low - across) / (2 * top);
+    if (!solver.connected(t.hv, supply.net)) return 0;
+    const double top = ohms_between(solver, t.hv, t.primary_ground, 1e-9), low = ohms_between(solver, supply.net, t.primary_ground, 1e-9),
+                 across = ohms_between(solver, t.hv, supply.net, 1e-9);
+    const double from_top = (top + across - low) / 2, from_ground = (top + low - across) / 2, own = (low + across - top) / 2;
+    const double behind = std::max(0.0, own + from_top * from_ground / top);
+    const double draws = supply.start_volts / (kLeastOfDesigned * m_board.practice().design_start_amps);
+    return std::sqrt(2.0) * m_board.mains->volts * from_ground / top * draws / (draws + behind);
 }
 
 const BehaviourModel::Entry& BehaviourModel::entry(const std::vector<Fault>& faults) {
@@ -136,7 +154,7 @@ const BehaviourModel::Entry& BehaviourModel::entry(const std::vector<Fault>& fau
             out.shorted = ohms_between(solver, inlet[0], inlet[1], inlet_amps(m_board)) <
                           std::min(p.inlet_short_share * m_inlet_ohms, m_board.mains ? 1e9 : p.low_inlet_short_ohms);
     }
-    for (const auto& supply : m_supplies) out.reaches.push_back(start_share(solver, supply.net) * std::sqrt(2.0) * m_board.mains->volts);
+    for (const auto& supply : m_supplies) out.reaches.push_back(start_reach(solver, supply));
     return m_entries.emplace(std::move(key), out).first->second;
 }
 
@@ -150,23 +168,27 @@ double BehaviourModel::supply_reach(NetId supply, const std::vector<Fault>& faul
     return at == m_supplies.end() ? 0 : entry(faults).reaches[static_cast<std::size_t>(at - m_supplies.begin())];
 }
 
-bool BehaviourModel::supplied(const Entry& entry) const {
+// Chips that do not get enough to start.
+std::vector<int> BehaviourModel::unsupplied(const Entry& entry) const {
+    std::vector<int> out;
     for (std::size_t i = 0; i < m_supplies.size(); ++i)
-        if (entry.reaches[i] <= m_supplies[i].start_volts) return false;
-    return true;
+        for (int chip = 0; chip < static_cast<int>(m_board.parts.size()) && entry.reaches[i] <= m_supplies[i].start_volts; ++chip)
+            if (const auto& part = m_board.part(chip); is_controller(part.kind) && part.net(chip_pins(part).supply) == m_supplies[i].net)
+                out.push_back(chip);
+    return out;
 }
 
-bool BehaviourModel::rail_short(const std::vector<Fault>& faults) {
+const std::vector<char>& BehaviourModel::shorted_rails(const std::vector<Fault>& faults) {
     auto key = relevant(faults, m_near_rails);
     const auto found = m_rail_shorts.find(key);
     if (found != m_rail_shorts.end()) return found->second;
     const DcSolver solver = m_circuit.dc(key);
-    bool low = false;
+    std::vector<char> low;
     for (std::size_t r = 0; r < m_rail_ohms.size(); ++r) {
         const double ohms = rail_ohms(solver, m_board.rails[r]);
-        low = low || (ohms < m_board.practice().rail_short_ohms && ohms < m_board.practice().rail_short_share * m_rail_ohms[r]);
+        low.push_back(ohms < m_board.practice().rail_short_ohms && ohms < m_board.practice().rail_short_share * m_rail_ohms[r]);
     }
-    return m_rail_shorts.emplace(std::move(key), low).first->second;
+    return m_rail_shorts.emplace(std::move(key), std::move(low)).first->second;
 }
 
 Behaviour BehaviourModel::judge(const Scenario& scenario) {
@@ -179,12 +201,22 @@ Behaviour BehaviourModel::judge(const std::vector<Fault>& faults) {
     Behaviour b;
     const auto is_fuse = [&](const Fault& f) { return f.mode == FaultMode::Open && m_board.part(f.part).kind == PartKind::Fuse; };
     b.fuse_open = std::any_of(faults.begin(), faults.end(), is_fuse);
-    b.running = run(faults, b.violent);
+    b.running = with_fuses(faults, b);
     if (!b.fuse_open) return b;
     auto renewed = faults;
     std::erase_if(renewed, is_fuse);
-    if (run(renewed, b.violent) == Running::BlowsFuse) b.running = Running::BlowsFuse;
+    Behaviour with_new_ones;
+    if (with_fuses(renewed, with_new_ones) == Running::BlowsFuse) b.running = Running::BlowsFuse;
     return b;
+}
+
+// A short behind a fuse of its own takes away what that fuse feeds; where nothing runs without that, it is a unit that blows its fuse.
+Running BehaviourModel::with_fuses(const std::vector<Fault>& faults, Behaviour& out) {
+    for (const auto& f : faults)
+        out.violent = out.violent || (f.mode == FaultMode::Short && m_board.part(f.part).kind == PartKind::Electrolytic);
+    const auto melted = melt_branch_fuses(m_board, m_roles.branch_fuses, faults);
+    const Running left = run(melted.faults, out.lost);
+    return melted.any && (left == Running::NoInput || left == Running::NoStart) ? Running::BlowsFuse : left;
 }
 
 // From the bulk capacitor, by resistors or by a current source inside.
@@ -202,6 +234,41 @@ bool BehaviourModel::holds_a_dropper(const Part& zener) const {
            std::any_of(m_board.rails.begin(), m_board.rails.end(), [&](const Rail& r) { return across(r.net_id, r.return_id); });
 }
 
+// Of its watts; whoever uses it says that it does not start, whatever a small rail beside goes on with.
+bool BehaviourModel::mostly(const std::vector<char>& lost) const {
+    double gone = 0, all = 0;
+    for (std::size_t r = 0; r < lost.size(); ++r) {
+        const double watts = std::max(std::fabs(m_board.rails[r].volts * m_board.rails[r].amps), kLeastWatts);
+        all += watts;
+        gone += lost[r] != 0 ? watts : 0;
+    }
+    return gone > all / 2;
+}
+
+// Of a regulator that feeds it, the output is through to ground inside.
+bool BehaviourModel::gives_nothing(const std::vector<Fault>& faults, std::size_t rail) const {
+    return std::any_of(faults.begin(), faults.end(), [&](const Fault& f) {
+        const auto& part = m_board.part(f.part);
+        return part.kind == PartKind::Regulator && f.mode == FaultMode::OutputShort &&
+               within(m_roles.path.rail_nets(rail), part.net("OUT"));
+    });
+}
+
+// Where the line feeds it, and no converter that any short stops: a regulator or pass transistor holds a short of the rail at bay.
+void BehaviourModel::find_limited_rails() {
+    for (std::size_t r = 0; r < m_board.rails.size(); ++r) {
+        const auto& nets = m_roles.path.rail_nets(r);
+        bool held = false;
+        for (int i = 0; i < static_cast<int>(m_board.parts.size()); ++i) {
+            const auto& part = m_board.part(i);
+            held =
+                held || (part.kind == PartKind::Regulator && within(nets, part.net("OUT"))) ||
+                (m_roles.is_pass(i) && std::any_of(part.pins.begin(), part.pins.end(), [&](const Pin& p) { return within(nets, p.id); }));
+        }
+        m_limited.push_back(held && m_roles.switches.empty() && m_roles.droppers.empty());
+    }
+}
+
 // A regulator with nothing behind it that holds its own volts, as a chip's supply may have.
 bool BehaviourModel::feeds_a_rail(const Part& regulator) const {
     for (std::size_t r = 0; r < m_board.rails.size(); ++r)
@@ -209,26 +276,34 @@ bool BehaviourModel::feeds_a_rail(const Part& regulator) const {
     return false;
 }
 
-Running BehaviourModel::run(const std::vector<Fault>& faults, bool& violent) {
+Running BehaviourModel::run(const std::vector<Fault>& faults, std::vector<char>& lost) {
     const auto& t = m_roles;
     const Entry& s = entry(faults);
     const bool line_fed = t.switches.empty(); // no converter of its own that would limit what a short draws
-    bool overload = rail_short(faults), sags = false, high = false, fuse_blows = false, stuck_off = false;
+    const auto& shorted = shorted_rails(faults);
+    bool overload = false, sags = false, high = false, fuse_blows = false, stuck_off = false;
+    std::vector<char> stopped(m_board.rails.size(), 0);
+    const auto stops = [&](int part) { // its converter, or all of them
+        const auto* rails = m_converters.stopped_with(part);
+        stuck_off = stuck_off || rails == nullptr;
+        for (std::size_t r = 0; rails != nullptr && r < stopped.size(); ++r) stopped[r] = stopped[r] != 0 || (*rails)[r] != 0;
+    };
+    for (std::size_t r = 0; r < shorted.size(); ++r) overload = overload || (shorted[r] != 0 && m_limited[r] == 0);
     for (const auto& f : faults) {
         const auto& part = m_board.part(f.part);
         const bool hard = f.mode == FaultMode::Short;
         const LoopLoss loop = t.loop.loss(m_board, f);
         const bool filters = part.stage == "bulk" || part.stage == "smooth" || (line_fed && part.stage == "rails");
-        if (part.kind == PartKind::Electrolytic && hard) violent = true;
-        if (const double amps = line_amps_into(t.line_windings, m_board, f); amps > 0)
+        const double amps = line_amps_into(t.line_windings, m_board, f);
+        if (amps > 0)
             (amps > m_fuse_melts ? fuse_blows : sags) = true; // else its winding alone is pulled down
         else if (part.kind == PartKind::Bridge && hard)
             fuse_blows = true; // on every other half cycle
         else if (part.stage == "rectify-out" && hard)
             (line_fed ? fuse_blows : overload) = true;
         const bool in_series = part.kind == PartKind::Resistor || part.kind == PartKind::Regulator || t.is_pass(f.part);
-        if (hard && (part.stage == "smooth" || part.stage == "rails") && !in_series)
-            (line_fed && t.own_rectifiers && part.stage == "smooth" ? fuse_blows : overload) = true;
+        if (hard && amps <= 0 && !in_series && (part.stage == "smooth" || (part.stage == "rails" && !line_fed)))
+            (line_fed && t.own_rectifiers ? fuse_blows : overload) = true;
         if (f.mode == FaultMode::Dry && (filters || lists(t.drive_capacitors, f.part))) sags = true;
         high = high || loop == LoopLoss::Climbs;
         sags = sags || (loop == LoopLoss::Falls && !hard);
@@ -238,41 +313,51 @@ Running BehaviourModel::run(const std::vector<Fault>& faults, bool& violent) {
         if (part.kind == PartKind::Regulator) {
             high = high || ((f.mode == FaultMode::RegulatorHigh || hard) && feeds_a_rail(part));
             sags = sags || f.mode == FaultMode::Low;
-            if (f.mode == FaultMode::OutputShort || f.mode == FaultMode::SupplyShort) overload = true;
+            overload = overload || f.mode == FaultMode::SupplyShort || (f.mode == FaultMode::OutputShort && !line_fed);
         }
         if (t.is_pass(f.part)) high = high || f.mode == FaultMode::CeShort || hard;
         if (lists(t.soft_start, f.part)) { // a leak takes the few microamperes that should charge it
             sags = sags || f.mode == FaultMode::Leaky;
-            stuck_off = stuck_off || hard;
+            if (hard) stops(t.controller);
         }
-        if (lists(t.clocking, f.part)) stuck_off = stuck_off || hard || f.mode == FaultMode::Open;
+        if (lists(t.clocking, f.part) && (hard || f.mode == FaultMode::Open)) stops(t.controller);
+        if (f.mode == FaultMode::Open && (lists(t.drive_path, f.part) || lists(t.sense, f.part)))
+            stops(t.controller >= 0 ? t.controller : t.power_switch);
+        if (f.mode == FaultMode::Open && t.is_switch(f.part)) stops(f.part);
         if (t.switches.size() > 1 && t.is_switch(f.part) && (f.mode == FaultMode::DsShort || f.mode == FaultMode::CeShort || hard))
             fuse_blows = true; // the other one of the pair turns on against it
         if (lists(t.droppers, f.part)) sags = sags || f.mode == FaultMode::Low || f.mode == FaultMode::Open;
         if (part.kind == PartKind::Zener && f.mode == FaultMode::Open && holds_a_dropper(part)) high = true;
         const bool chip = is_controller(part.kind) && !t.is_switch(f.part);
-        stuck_off =
-            stuck_off || (chip && (f.mode == FaultMode::Dead || f.mode == FaultMode::OutputShort || f.mode == FaultMode::SupplyShort));
-        stuck_off = stuck_off || (part.kind == PartKind::IntegratedSwitch && f.mode == FaultMode::Dead);
+        if ((chip && (f.mode == FaultMode::Dead || f.mode == FaultMode::OutputShort || f.mode == FaultMode::SupplyShort)) ||
+            (part.kind == PartKind::IntegratedSwitch && f.mode == FaultMode::Dead))
+            stops(f.part);
     }
-    std::size_t lost = 0;
+    bool starves = false; // starts, and has nothing to run on
+    for (const int chip : t.path.starved_chips(faults)) {
+        if (starts_itself(chip))
+            starves = true;
+        else
+            stops(chip);
+    }
+    for (int chip : unsupplied(s)) stops(chip);
+    lost = std::move(stopped);
     const auto feeds = t.path.rails(faults);
     for (std::size_t r = 0; r < feeds.size(); ++r) {
-        lost += (feeds[r].whole > 0 && feeds[r].left == 0) || pulled_down(t.line_windings, r, m_board, faults);
-        sags = sags || feeds[r].left < feeds[r].whole;
+        const bool alone = m_limited[r] != 0 && (shorted[r] != 0 || gives_nothing(faults, r)); // and the others stand
+        lost[r] = lost[r] != 0 || alone || (feeds[r].whole > 0 && feeds[r].left == 0) || pulled_down(t.line_windings, r, m_board, faults);
+        sags = sags || lost[r] != 0 || feeds[r].left < feeds[r].whole;
     }
-    const bool none = !feeds.empty() && lost == feeds.size();
-    bool starves = false; // starts, and has nothing to run on
-    for (const int chip : t.path.starved_chips(faults)) (starts_itself(chip) ? starves : stuck_off) = true;
-    const bool drive_lost = lacks(faults, t.drive_path, FaultMode::Open) || lacks(faults, t.sense, FaultMode::Open) ||
-                            lacks(faults, t.switches, FaultMode::Open) || lacks(faults, t.pass, FaultMode::Open);
+    const bool untold = std::all_of(feeds.begin(), feeds.end(), [](const PowerPath::Feed& f) { return f.whole == 0; });
     const int transformer = t.transformer >= 0 ? t.transformer : t.line_transformer;
     const bool limited = !t.droppers.empty(); // what the dropper lets through goes into the short, and nothing else happens
     const auto open = [&](int part) { return lacks(faults, {part}, FaultMode::Open); };
     if (!s.input || (limited && std::all_of(t.droppers.begin(), t.droppers.end(), open))) return Running::NoInput;
     if (s.shorted || (fuse_blows && !limited)) return Running::BlowsFuse;
     if (limited && (fuse_blows || overload)) return Running::NoInput;
-    if (!supplied(s) || drive_lost || stuck_off || none || lacks(faults, {transformer}, FaultMode::Open)) return Running::NoStart;
+    const bool all = stuck_off || lacks(faults, t.pass, FaultMode::Open) || (untold && primary_open(faults, transformer));
+    if (all) lost.assign(lost.size(), 1);
+    if (all || mostly(lost)) return Running::NoStart;
     if (overload || starves || lacks(faults, t.supply_capacitors, FaultMode::Dry)) return Running::Hiccup;
     return high ? Running::High : sags ? Running::Weak : Running::Normal;
 }

@@ -3,6 +3,7 @@
 #pragma once
 #include "board/roles.h"
 #include "circuit/board_circuit.h"
+#include "damage/converters.h"
 #include "damage/scenario.h"
 
 #include <map>
@@ -23,8 +24,9 @@ enum class Running {
 
 struct Behaviour {
     Running running = Running::Normal;
-    bool violent = false;   ///< something broke with noise
-    bool fuse_open = false; ///< `running` is then what it does with a new fuse
+    bool violent = false;     ///< something broke with noise
+    bool fuse_open = false;   ///< `running` is then what it does with a new fuse
+    std::vector<char> lost{}; ///< by rail: nothing arrives there, whatever the others do
 };
 
 std::string_view running_name(Running running);
@@ -40,8 +42,9 @@ public:
     double supply_reach(NetId supply, const std::vector<Fault>& faults);
 
 private:
-    Running run(const std::vector<Fault>& faults, bool& violent);
-    struct Entry { ///< what the resistances on the way in say
+    Running with_fuses(const std::vector<Fault>& faults, Behaviour& out);
+    Running run(const std::vector<Fault>& faults, std::vector<char>& lost); ///< as they are: whatever would melt a branch fuse has done so
+    struct Entry {                                                          ///< what the resistances on the way in say
         bool input = true, shorted = false;
         std::vector<double> reaches; ///< volts at each of the supplies
     };
@@ -52,24 +55,29 @@ private:
     std::vector<char> parts_near(const std::vector<NetId>& nets) const;
     std::vector<Fault> relevant(const std::vector<Fault>& faults, const std::vector<char>& near) const;
     const Entry& entry(const std::vector<Fault>& faults);
-    bool supplied(const Entry& entry) const; ///< every chip gets enough to start
+    std::vector<int> unsupplied(const Entry& entry) const;
     bool starts_itself(int chip) const;
     bool holds_a_dropper(const Part& zener) const;
     bool feeds_a_rail(const Part& regulator) const;
-    bool rail_short(const std::vector<Fault>& faults);
-    double start_share(const DcSolver& solver, NetId supply) const;
+    const std::vector<char>& shorted_rails(const std::vector<Fault>& faults);
+    bool gives_nothing(const std::vector<Fault>& faults, std::size_t rail) const;
+    void find_limited_rails();
+    bool mostly(const std::vector<char>& lost) const; ///< more than half of what it gives
+    double start_reach(const DcSolver& solver, const Supply& supply) const;
 
     const Board& m_board;
     BoardRoles m_roles;
+    Converters m_converters;
     BoardCircuit m_circuit;
     std::vector<Fault> m_driven;     ///< what is on while the unit runs, as it looks then
     double m_fuse_melts = 0;         ///< amperes of the line above which an input fuse goes, or the link in the transformer
     double m_inlet_ohms = 0;         ///< between the two inlet contacts on the healthy board
     std::vector<double> m_rail_ohms; ///< of each healthy rail
+    std::vector<char> m_limited;     ///< by rail: a short of it is its own affair
     std::vector<Supply> m_supplies;
     std::vector<char> m_near_entry, m_near_rails; ///< by part: on an island that the entry's (the rails') resistances are read on
     std::map<std::vector<Fault>, Entry> m_entries;
-    std::map<std::vector<Fault>, bool> m_rail_shorts;
+    std::map<std::vector<Fault>, std::vector<char>> m_rail_shorts;
 };
 
 /// Chance that the word is given for a unit that behaves so. Words not about the supply's running give 0.5.

@@ -24,8 +24,16 @@ namespace {
 constexpr std::size_t kMostSlowSteps = 3;
 constexpr double kLeastSlowChance = 1e-3;
 
-std::vector<RootFault> root_faults(const Board& board, const FaultLibrary& library, const std::set<std::string>& history,
-                                   const std::vector<ServiceStress>& places, bool each_pair) {
+// Of one of several windings or contacts: its share of what its kind fails. The primary of a transformer on the line is of thin wire, often
+// with a thermal cut-out in it, and opens before any other, however many there are.
+double share_of(const Board& board, const BoardRoles& roles, int part, std::size_t pair, std::size_t pairs, FaultMode mode) {
+    const bool primary =
+        part == roles.line_transformer && pair < roles.line_windings.size() && roles.line_windings[pair].shorts.loops.empty();
+    return primary && mode == FaultMode::Open ? board.practice().line_primary_opens : 1 / static_cast<double>(pairs);
+}
+
+std::vector<RootFault> root_faults(const Board& board, const BoardRoles& roles, const FaultLibrary& library,
+                                   const std::set<std::string>& history, const std::vector<ServiceStress>& places, bool each_pair) {
     std::vector<RootFault> out;
     for (int i = 0; i < static_cast<int>(board.parts.size()); ++i) {
         const auto& part = board.part(i);
@@ -40,8 +48,10 @@ std::vector<RootFault> root_faults(const Board& board, const FaultLibrary& libra
             if (part.kind == PartKind::Bridge && (mode == FaultMode::Short || mode == FaultMode::Open || mode == FaultMode::Leaky))
                 for (const char* leg : {"~1+", "~1-", "~2+", "~2-"}) out.push_back({{i, mode, leg}, weight / 4, {}});
             else if (pairs.size() > 1 && (mode == FaultMode::Open || mode == FaultMode::High)) // any one winding or contact
-                for (const auto& [a, b] : pairs)
-                    out.push_back({{i, mode, a->role + "-" + b->role}, weight / static_cast<double>(pairs.size()), {}});
+                for (std::size_t k = 0; k < pairs.size(); ++k)
+                    out.push_back({{i, mode, pairs[k].first->role + "-" + pairs[k].second->role},
+                                   weight * share_of(board, roles, i, k, pairs.size(), mode),
+                                   {}});
             else if (const auto outputs = places_of_output_short(part); mode == FaultMode::OutputShort && !outputs.empty())
                 for (const auto pin : outputs)
                     out.push_back({{i, mode, std::string(pin)}, weight / static_cast<double>(outputs.size()), {}});
@@ -262,7 +272,7 @@ private:
 Result<RootFaults> root_chains(const Board& board, const BoardRoles& roles, const FaultLibrary& library,
                                const std::set<std::string>& history, double least_leaf, bool each_pair, const CancelToken& cancel) {
     RootFaults out;
-    out.roots = root_faults(board, library, history, service_stresses(board, roles, history, cancel), each_pair);
+    out.roots = root_faults(board, roles, library, history, service_stresses(board, roles, history, cancel), each_pair);
     for (const auto& r : out.roots) out.total += r.weight;
     std::vector<Fault> faults;
     std::vector<double> priors;

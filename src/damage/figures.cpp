@@ -10,6 +10,7 @@
 #include "board/nominal.h"
 #include "circuit/energised.h"
 #include "circuit/stress.h"
+#include "damage/melted.h"
 
 #include <algorithm>
 #include <cmath>
@@ -17,6 +18,17 @@
 
 namespace ohmo {
 namespace {
+
+constexpr double kMiddle = 0.5, kAnywhere = 0.29; // of what lies anywhere between nothing and all: its middle, one deviation
+
+// Direct current gets to the rail past a converter that stands still, as where it steps up: less than the rail should have.
+bool input_stands_on(const PowerPath& path, const Rail& rail, const std::vector<Fault>& faults) {
+    return std::any_of(path.entry().begin(), path.entry().end(), [&](NetId contact) {
+        if (within(path.stiff_reach({contact}, PowerPath::Way::Wire, -1), rail.return_id)) return false; // that is its way back
+        return within(path.stiff_reach({contact}, PowerPath::Way::Forwards, -1), rail.net_id) &&
+               within(path.fed_with({contact}, false, faults), rail.net_id);
+    });
+}
 
 bool on_a_winding(const Board& board, const Part& part) {
     return std::any_of(board.parts.begin(), board.parts.end(), [&](const Part& t) {
@@ -136,14 +148,17 @@ bool FiguresModel::moved(std::size_t r, const std::vector<Fault>& faults, LoopLo
     });
 }
 
-Figures FiguresModel::of(const std::vector<Fault>& faults, const Behaviour& behaviour, double load) {
+Figures FiguresModel::of(const std::vector<Fault>& all, const Behaviour& behaviour, double load) {
     Figures out;
+    const auto [faults, spared] = melt_branch_fuses(m_board, m_roles.branch_fuses, all);
     const Running running = behaviour.running;
     const bool on = running == Running::Normal || running == Running::Weak || running == Running::High;
+    const bool off =
+        running == Running::NoInput || running == Running::BlowsFuse || (running == Running::NoStart && behaviour.lost.empty());
     double holds = 1; // share of its volts that a converter keeps up
     if (m_board.mains && m_roles.hv >= 0) {
         const double crest = std::numbers::sqrt2 * m_board.mains->volts;
-        const bool charged = running != Running::NoInput && running != Running::BlowsFuse;
+        const bool charged = running != Running::NoInput && (running != Running::BlowsFuse || (spared && m_roles.path.input_fed(faults)));
         const double watts = m_roles.input_watts * load * (on ? 1 : running == Running::Hiccup ? m_board.practice().hiccup_share : 0);
         out.bulk_volts = charged ? running_bulk_volts(m_board, m_roles) : 0;
         if (charged && watts > 0 && m_roles.droppers.empty()) {
@@ -170,9 +185,12 @@ Figures FiguresModel::of(const std::vector<Fault>& faults, const Behaviour& beha
         const auto share = [&](double of, double sigma) {
             figure = {of * nominal, std::max(sigma * nominal, m_board.practice().least_volts_spread), 0};
         };
-        if ((!on && running != Running::Hiccup) || (feeds[r].whole > 0 && feeds[r].left == 0) ||
-            pulled_down(m_roles.line_windings, r, m_board, faults)) {
-            share(0, m_board.practice().dead_rail_spread);
+        if (off || (!behaviour.lost.empty() && behaviour.lost[r] != 0)) {
+            if (!m_board.mains && running != Running::NoInput && running != Running::BlowsFuse &&
+                input_stands_on(m_roles.path, rail, faults))
+                share(kMiddle, kAnywhere);
+            else
+                share(0, m_board.practice().dead_rail_spread);
         } else if (running == Running::Hiccup) {
             share(m_board.practice().hiccup_share, m_board.practice().hiccup_share_spread);
         } else {

@@ -5,6 +5,7 @@
 
 #include "board/net_sets.h"
 #include "board/nominal.h"
+#include "damage/melted.h"
 
 #include <algorithm>
 #include <cmath>
@@ -16,7 +17,9 @@ namespace {
 
 using What = LivePoint::What;
 
-constexpr double kWaiting = 0.25; // of what the resistors let through, what a chip that waits to start leaves standing
+constexpr double kHalfOfTolerance = 0.5; // one deviation of a rail that is right
+constexpr double kLastDigit = 0.03;      // V
+constexpr double kNearlyDead = 20;       // V on a bulk capacitor, below which its spread is no share of them
 
 bool runs(Running running) { return running == Running::Normal || running == Running::Weak || running == Running::High; }
 bool has(const std::vector<Fault>& faults, int part, std::initializer_list<FaultMode> modes) {
@@ -48,6 +51,18 @@ bool between_contacts(const PowerPath& path, NetId red, NetId black, std::span<c
     return one >= 0 && other >= 0 && one != other;
 }
 
+// Direct current, through rectifiers too: from one contact to red and from black back to another, but behind no regulator.
+bool passed_on(const PowerPath& path, NetId red, NetId black, std::span<const Fault> faults) {
+    const auto gets = [&](NetId contact, bool backwards, NetId net) {
+        const auto way = backwards ? PowerPath::Way::Backwards : PowerPath::Way::Forwards;
+        return within(path.stiff_reach({contact}, way, -1), net) && within(path.fed_with({contact}, backwards, faults), net);
+    };
+    for (NetId one : path.entry())
+        for (NetId other : path.entry())
+            if (one != other && gets(one, false, red) && gets(other, true, black)) return true;
+    return false;
+}
+
 std::optional<LivePoint> across_a_winding(const Board& board, const BoardRoles& roles, NetId red, NetId black) {
     for (std::size_t w = 0; w < roles.line_windings.size(); ++w) {
         const auto& winding = roles.line_windings[w];
@@ -59,7 +74,18 @@ std::optional<LivePoint> across_a_winding(const Board& board, const BoardRoles& 
     return std::nullopt;
 }
 
+// Against a return, or across a capacitor; not at the end of a winding that is none.
+bool may_store(const Board& board, const BoardRoles& roles, NetId red, NetId black) {
+    const auto returns = [&](NetId net) { return listed(roles.path.returns(), net); };
+    const auto wound = [&](NetId net) { return board.part(roles.line_transformer).touches(net) && !returns(net); };
+    return !wound(red) && !wound(black) &&
+           (returns(red) || returns(black) || std::any_of(board.parts.begin(), board.parts.end(), [&](const Part& p) {
+                return is_capacitor(p.kind) && p.touches(red) && p.touches(black);
+            }));
+}
+
 std::optional<LivePoint> on_a_reservoir(const Board& board, const BoardRoles& roles, NetId red, NetId black) {
+    if (roles.line_windings.empty() || !may_store(board, roles, red, black)) return std::nullopt;
     const auto charges = [](const ShortLoops::Loop& loop, NetId high, NetId low) {
         return within(loop.fed, high) && !within(loop.back, high) && within(loop.back, low) && !within(loop.fed, low);
     };
@@ -79,7 +105,13 @@ std::optional<LivePoint> on_a_reservoir(const Board& board, const BoardRoles& ro
 
 std::optional<LivePoint> LivePoints::at(NetId red, NetId black, bool alternating) const {
     if (red < 0 || black < 0 || red == black) return std::nullopt;
-    if (m_board.mains.has_value() == alternating && between_contacts(m_roles.path, red, black, {}))
+    if (!alternating && m_board.mains && m_roles.hv == red && m_roles.primary_ground == black)
+        return LivePoint{.what = What::Bulk, .red = red, .black = black, .volts = running_bulk_volts(m_board, m_roles)};
+    for (std::size_t r = 0; r < m_board.rails.size() && !alternating; ++r)
+        if (const auto& rail = m_board.rails[r]; rail.net_id == red && rail.return_id == black)
+            return LivePoint{.what = What::Rail, .red = red, .black = black, .volts = rail.volts, .rail = static_cast<int>(r)};
+    if (m_board.mains.has_value() == alternating &&
+        (between_contacts(m_roles.path, red, black, {}) || (!alternating && passed_on(m_roles.path, red, black, {}))))
         return LivePoint{.what = What::Line,
                          .red = red,
                          .black = black,
@@ -104,8 +136,20 @@ std::optional<LivePoint> LivePoints::at(NetId red, NetId black, bool alternating
     return std::nullopt;
 }
 
+LiveFigure LivePoints::of(const LivePoint& point, const Figures& figures) const {
+    const auto& p = m_board.practice();
+    if (point.what == What::Bulk) {
+        const double volts = figures.bulk_volts;
+        return about(volts, std::max(p.bulk_volts_spread * std::max(std::fabs(volts), kNearlyDead), 1.0));
+    }
+    const auto r = static_cast<std::size_t>(point.rail);
+    const double least = std::max(m_board.rails[r].tolerance * std::fabs(point.volts) * kHalfOfTolerance, kLastDigit);
+    return about(figures.rails[r].volts, std::max(figures.rails[r].sigma, least));
+}
+
 bool LivePoints::line_reaches(const LivePoint& point, std::span<const Fault> faults) const {
-    return between_contacts(m_roles.path, point.red, point.black, faults);
+    return between_contacts(m_roles.path, point.red, point.black, faults) ||
+           (!m_board.mains && passed_on(m_roles.path, point.red, point.black, faults));
 }
 
 // What is ahead of the fuse stays live when it blows.
@@ -114,13 +158,6 @@ bool LivePoints::fuse_spares(const LivePoint& point) const {
         const std::vector<Fault> open{{fuse, FaultMode::Open, {}}};
         return line_reaches(point, open);
     });
-}
-
-int LivePoints::branch_fuse_of(const std::vector<Fault>& faults) const {
-    for (const auto& fuse : m_roles.branch_fuses)
-        for (const auto& f : faults)
-            if (fuse.first && fuse.opened_by(m_board, f)) return fuse.part;
-    return -1;
 }
 
 // By either half wave.
@@ -161,17 +198,16 @@ LiveFigure LivePoints::supply(const LivePoint& point, const std::vector<Fault>& 
     if (running == Running::NoInput || running == Running::BlowsFuse) return nothing();
     if (runs(running)) return about(p.supply_runs * point.volts, p.supply_runs_spread * point.volts);
     const double reaches = m_behaviour.supply_reach(point.red, faults);
-    if (reaches < point.volts) return {0, kWaiting * reaches, p.dead_point_spread};
+    if (reaches < point.volts) return {0, p.supply_starved * reaches, p.dead_point_spread};
     return about(p.supply_waits * point.volts, p.supply_waits_spread * point.volts);
 }
 
 LiveFigure LivePoints::of(const LivePoint& point, std::vector<Fault> faults, Running running) {
     const auto& p = m_board.practice();
-    if (running == Running::BlowsFuse)
-        if (const int fuse = branch_fuse_of(faults); fuse >= 0) { // which spares the input's
-            faults.push_back({fuse, FaultMode::Open, {}});
-            running = Running::NoStart;
-        }
+    if (auto melted = melt_branch_fuses(m_board, m_roles.branch_fuses, faults); melted.any) {
+        faults = std::move(melted.faults);
+        if (running == Running::BlowsFuse) running = Running::NoStart; // not the input's
+    }
     if (point.what == What::Supply) return supply(point, faults, running);
     if (point.what == What::Regulated) return regulated(point, faults, running);
     if (point.what == What::Line) {

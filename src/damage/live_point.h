@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// What a voltmeter finds under power on the way of the energy, between two nets that are neither a rail nor the bulk capacitor: behind the
-// fuse, across a winding, on a reservoir, behind a regulator, at a chip's supply pin. How far it gets tells what stops it.
+// What a voltmeter finds under power: on the bulk capacitor and the rails, and on the way of the energy between them, behind the fuse,
+// across a winding, on a reservoir, behind a regulator, at a chip's supply pin. How far it gets tells what stops it.
 #pragma once
-#include "damage/behaviour.h"
+#include "damage/figures.h"
 
 #include <algorithm>
 #include <optional>
@@ -14,6 +14,8 @@ namespace ohmo {
 
 struct LivePoint {
     enum class What {
+        Bulk, ///< its capacitor, on boards with mains
+        Rail,
         Line,      ///< what the inlet brings: alternating on the mains, direct else
         Winding,   ///< of the line transformer, alternating
         Reservoir, ///< behind a rectifier on such a winding
@@ -22,10 +24,13 @@ struct LivePoint {
     };
     What what = What::Line;
     NetId red = -1, black = -1;
-    double volts = 0;   ///< while all is well, with its sign
-    int part = -1;      ///< regulator or chip
-    int winding = -1;   ///< index into BoardRoles::line_windings
+    double volts = 0; ///< while all is well, with its sign
+    int part = -1;    ///< regulator or chip
+    int winding = -1; ///< index into BoardRoles::line_windings
+    int rail = -1;
     bool least = false; ///< `volts` is the least: nothing tells what feeds the board
+    /// Between bulk capacitor and rails, or before them: a part stops what gets there, or does not.
+    bool on_the_way() const { return what != What::Bulk && what != What::Rail; }
 };
 
 /// Anything from `low` to `high`, and beyond that with `sigma`.
@@ -43,13 +48,14 @@ public:
     /// `alternating`: what the meter is set to. Nothing where no sum tells what stands there.
     std::optional<LivePoint> at(NetId red, NetId black, bool alternating) const;
 
-    /// At full load or without: the spreads hold both.
+    /// Of bulk capacitor and rails, as the figures have them.
+    LiveFigure of(const LivePoint& point, const Figures& figures) const;
+    /// On the way, at full load or without: the spreads hold both.
     LiveFigure of(const LivePoint& point, std::vector<Fault> faults, Running running);
 
 private:
     bool line_reaches(const LivePoint& point, std::span<const Fault> faults) const;
     bool fuse_spares(const LivePoint& point) const;
-    int branch_fuse_of(const std::vector<Fault>& faults) const; ///< that one of them opens, and not the input's
     bool winding_reaches(const LivePoint& point, std::span<const Fault> faults) const;
     LiveFigure regulated(const LivePoint& point, const std::vector<Fault>& faults, Running running) const;
     LiveFigure supply(const LivePoint& point, const std::vector<Fault>& faults, Running running);

@@ -5,6 +5,7 @@
 
 #include "base/statistics.h"
 #include "board/nominal.h"
+#include "damage/melted.h"
 
 #include <algorithm>
 #include <optional>
@@ -79,7 +80,9 @@ void blow_input_fuse(const Board& board, const BoardRoles& roles, BehaviourModel
     const auto& p = board.practice();
     const std::size_t count = chains.size();
     for (std::size_t k = 0; k < count; ++k) {
-        if (behaviour.judge(Scenario{chains[k].steps, 0}).running != Running::BlowsFuse) continue;
+        const Scenario scenario{chains[k].steps, 0};
+        if (behaviour.judge(scenario).running != Running::BlowsFuse) continue;
+        if (melt_branch_fuses(board, roles.branch_fuses, scenario.faults()).any) continue; // which spares it
         for (int i : roles.input_fuses) {
             const double amps = input_volts(board, roles) / p.input_ohms, limit = p.fuse_melts_above * *likely_value(board.part(i))->amps;
             const double chance = p.stiff_input * std::min(exceedance(amps / limit, p.input_ohms_spread), 1 - p.model_doubt);

@@ -71,8 +71,10 @@ Nature Natures::of(const Fault& fault) const {
 }
 
 double Natures::chance(const std::string& word, const Fault& fault) const {
-    const auto row = m_board.practice().natures.find(word);
-    return row == m_board.practice().natures.end() ? 1 : row->second[static_cast<std::size_t>(of(fault))];
+    const auto& p = m_board.practice();
+    const auto row = p.natures.find(word);
+    if (row != p.natures.end()) return row->second[static_cast<std::size_t>(of(fault))];
+    return opens_and_closes(fault.mode) ? p.stays_open : 1; // said of what does not come and go
 }
 
 } // namespace ohmo

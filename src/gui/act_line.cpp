@@ -7,6 +7,14 @@
 
 namespace ohmo {
 
+std::span<const NextAct> acts_now(const Session& session) {
+    const auto& a = session.analysis();
+    if (!a) return {};
+    const auto& now = session.replay();
+    if (now.cold_unlocked) return a->next.acts;
+    return now.mains_on ? std::span<const NextAct>(a->live_next) : std::span<const NextAct>();
+}
+
 QString line_for(const Board& board, const std::vector<MeterProfile>& meters, const NextAct& act) {
     if (act.act == Act::Look) return QStringLiteral("look %1 ").arg(qs(board.part(act.part).ref));
     if (act.act == Act::Substitute) return QStringLiteral("substitute %1 ").arg(qs(board.part(act.part).ref));

@@ -53,9 +53,9 @@ Glance::Glance(const Collaborators& with, QWidget* parent) : QWidget(parent), m_
 }
 
 const NextAct* Glance::current() const {
-    const auto& a = m_with.session.analysis();
-    if (!a || a->next.acts.empty() || !m_with.session.replay().cold_unlocked || check() != nullptr) return nullptr;
-    return &a->next.acts[static_cast<std::size_t>(std::clamp(m_index, 0, static_cast<int>(a->next.acts.size()) - 1))];
+    const auto acts = acts_now(m_with.session);
+    if (acts.empty() || check() != nullptr) return nullptr;
+    return &acts[static_cast<std::size_t>(std::clamp(m_index, 0, static_cast<int>(acts.size()) - 1))];
 }
 
 // New work is proved before anything else is asked.
@@ -74,7 +74,7 @@ void Glance::show_now() {
     m_value->setEnabled(act != nullptr || work != nullptr);
     if (!m_with.session.has_job()) {
         m_next->setText(tr("No job is open"));
-    } else if (!m_with.session.replay().cold_unlocked) {
+    } else if (!m_with.session.replay().cold_unlocked && act == nullptr) {
         m_next->setText(tr("Not yet: measure the bulk capacitor and discharge it first"));
     } else if (!a) {
         m_next->setText(tr("Working it out…"));
@@ -129,9 +129,8 @@ void Glance::go_on() {
 }
 
 void Glance::step(int by) {
-    const auto& a = m_with.session.analysis();
-    if (!a || a->next.acts.empty()) return;
-    const int count = static_cast<int>(a->next.acts.size());
+    const int count = static_cast<int>(acts_now(m_with.session).size());
+    if (count == 0) return;
     m_index = (m_index + by + count) % count;
     show_now();
 }

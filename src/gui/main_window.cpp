@@ -149,6 +149,7 @@ void MainWindow::make_frame() {
     m_stack->installEventFilter(this);
     m_bench = new BenchLineBar(m_session, m_logbook, m_theme);
     column->addWidget(m_bench);
+    connect(&m_suggestions, &Suggestions::asked, m_bench, &BenchLineBar::take_asked);
     connect(m_bench, &BenchLineBar::understood, &m_suggestions, &Suggestions::being_typed);
     row->addLayout(column, 1);
     setCentralWidget(whole);

@@ -77,7 +77,7 @@ void Voice::say_logged() {
     m_speaker->hush(); // what was being said is of before
     QString words = qs(spoken(wording::understood(board, entry)));
     if (const auto& a = m_session.analysis()) {
-        for (const auto& act : a->next.acts) {
+        for (const auto& act : acts_now(m_session)) {
             if (act.act != Act::Read || entry.act != Do::Read || !reads_at(board, entry, act.query)) continue;
             words +=
                 QStringLiteral(". ") + qs(spoken(ss(verdict_of(a->replay.board, act, told(a->replay, entry), entry.over || !entry.value))));
@@ -90,10 +90,12 @@ void Voice::say_logged() {
 void Voice::say_next() {
     const auto& a = m_session.analysis();
     if (!m_on || !a || !m_session.up_to_date()) return;
-    const QString next = !m_session.replay().cold_unlocked ? tr("Not yet: measure the bulk capacitor and discharge it first.")
-                         : a->next.stop || a->next.acts.empty()
-                             ? qs(spoken(wording::stop(a->next.reason)))
-                             : tr("Next: %1").arg(qs(spoken(wording::act_title(a->replay.board, a->next.acts.front()))));
+    const auto acts = acts_now(m_session);
+    const bool cold = m_session.replay().cold_unlocked;
+    const QString next = cold && (a->next.stop || acts.empty()) ? qs(spoken(wording::stop(a->next.reason)))
+                         : acts.empty()                         ? tr("Not yet: measure the bulk capacitor and discharge it first.")
+                         : cold ? tr("Next: %1").arg(qs(spoken(wording::act_title(a->replay.board, acts.front()))))
+                                : tr("Under power, next: %1").arg(qs(spoken(wording::act_title(a->replay.board, acts.front()))));
     if (next == std::exchange(m_next, next)) return;
     m_speaker->say(next);
 }

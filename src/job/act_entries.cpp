@@ -44,6 +44,7 @@ Entry reading_entry(const Board& board, const std::vector<MeterProfile>& meters,
     Entry e;
     e.act = Do::Read;
     e.what = quantity_name(query.what);
+    if (under_power(query.what)) e.powered = "mains";
     if (query.meter > 0) e.meter = meters[static_cast<std::size_t>(query.meter)].id;
     if (query.alone < 0) {
         e.from = board.net_name(query.red);

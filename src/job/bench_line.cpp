@@ -18,29 +18,12 @@ namespace {
 using Words = std::vector<std::string>;
 
 const std::map<std::string, Do>& verbs() {
-    static const std::map<std::string, Do> table = {{"lift", Do::Lift},
-                                                    {"refit", Do::Refit},
-                                                    {"pull", Do::Pull},
-                                                    {"plug", Do::Plug},
-                                                    {"remove", Do::Remove},
-                                                    {"replace", Do::Replace},
-                                                    {"prove", Do::Prove},
-                                                    {"clean", Do::Clean},
-                                                    {"discharge", Do::Discharge},
-                                                    {"note", Do::Note},
-                                                    {"apart", Do::Note},
-                                                    {"together", Do::Note},
-                                                    {"look", Do::Look},
-                                                    {"substitute", Do::Substitute},
-                                                    {"cool", Do::Cool},
-                                                    {"heat", Do::Heat},
-                                                    {"bad", Do::Verdict},
-                                                    {"good", Do::Verdict},
-                                                    {"cleared", Do::PowerStep},
-                                                    {"check", Do::Check},
-                                                    {"try", Do::Try},
-                                                    {"meter", Do::Meter},
-                                                    {"leads", Do::Meter}};
+    static const std::map<std::string, Do> table = {
+        {"lift", Do::Lift},       {"refit", Do::Refit},       {"pull", Do::Pull},     {"plug", Do::Plug},    {"remove", Do::Remove},
+        {"replace", Do::Replace}, {"resolder", Do::Resolder}, {"prove", Do::Prove},   {"clean", Do::Clean},  {"discharge", Do::Discharge},
+        {"note", Do::Note},       {"apart", Do::Note},        {"together", Do::Note}, {"look", Do::Look},    {"substitute", Do::Substitute},
+        {"cool", Do::Cool},       {"heat", Do::Heat},         {"bad", Do::Verdict},   {"good", Do::Verdict}, {"cleared", Do::PowerStep},
+        {"check", Do::Check},     {"try", Do::Try},           {"meter", Do::Meter},   {"leads", Do::Meter}};
     return table;
 }
 

@@ -128,7 +128,7 @@ private:
         for (const auto& o : m_a.replay.evidence.observations) {
             const auto& q = o.query;
             if (o.kind != Seen::Reading || q.what != Quantity::Ohms || q.alone >= 0 || q.state != m_a.replay.evidence.state ||
-                o.renewed != m_a.replay.evidence.renewed || o.over)
+                !of_one_time(o, m_a.replay.evidence) || o.over)
                 continue;
             for (auto& place : m_out.places)
                 if ((q.red == place.net && q.black == m_rail.return_id) || (q.black == place.net && q.red == m_rail.return_id))

@@ -90,6 +90,7 @@ public:
         case Do::Refit:
         case Do::Remove:
         case Do::Replace:
+        case Do::Resolder:
         case Do::Recognise:
             need_part();
             break;
@@ -275,9 +276,9 @@ private:
 
 std::string_view do_name(Do act) {
     static constexpr std::array<std::string_view, kDoes> names = {
-        "symptom",  "history", "look",      "read",  "discharge",  "lift",    "refit", "pull",  "plug",   "remove",
-        "replace",  "clean",   "cool",      "heat",  "substitute", "verdict", "note",  "photo", "choose", "power-step",
-        "sign-off", "retract", "recognise", "trace", "prove",      "check",   "try",   "meter"};
+        "symptom",  "history", "look",      "read",  "discharge",  "lift",    "refit", "pull",  "plug",    "remove",
+        "replace",  "clean",   "cool",      "heat",  "substitute", "verdict", "note",  "photo", "choose",  "power-step",
+        "sign-off", "retract", "recognise", "trace", "prove",      "check",   "try",   "meter", "resolder"};
     return names[static_cast<std::size_t>(act)];
 }
 

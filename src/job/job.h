@@ -49,8 +49,9 @@ enum class Do {
     Check,     ///< before the cover comes off: socket, plug fuse, lead, adapter, another supply in its place
     Try,       ///< one switching on of a unit that comes and goes
     Meter,     ///< what is in hand from here on: which meter, and what it shows with its tips touched
+    Resolder,  ///< the joints of a part made anew
 };
-inline constexpr int kDoes = 28;
+inline constexpr int kDoes = 29;
 
 std::string_view do_name(Do act);
 

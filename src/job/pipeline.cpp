@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "job/pipeline.h"
 
+#include "advice/live_acts.h"
 #include "belief/belief.h"
 
 #include <fmt/format.h>
@@ -127,7 +128,7 @@ std::optional<Problems> Analyst::conclude(Analysis& out, const CancelToken& canc
     complete_facts(*m_memory.predictor, out.assessment, now);
     auto replaced = now.evidence.renewed;
     for (int part : now.evidence.absent) replaced.erase(part);
-    out.plan = make_plan(now.board, *now.roles, out.assessment, replaced, m_stock, m_school);
+    out.plan = make_plan(now.board, *now.roles, out.assessment, replaced, now.evidence.resoldered, m_stock, m_school);
     const auto& told = out.assessment.stories;
     out.work = work_checks(now, told.empty() ? std::vector<Fault>{} : told.front().scenario.faults(), m_memory.work);
     for (const auto& [part, work] : now.work) now.facts.worked.push_back(part);
@@ -147,6 +148,9 @@ std::optional<Problems> Analyst::conclude(Analysis& out, const CancelToken& canc
     auto next = next_acts({*m_memory.belief->board, *m_memory.belief->roles, m_library, out.assessment, now.evidence}, cancel);
     if (!next) return next.problems();
     out.next = std::move(*next);
+    if (now.mains_on && !held_back(now.board, now.facts.passed))
+        out.live_next = live_acts({*m_memory.belief->board, *m_memory.belief->roles, m_library, out.assessment, now.evidence},
+                                  *m_memory.belief->alone, cancel);
     out.explained = out.next.stop || out.next.settled;
     return std::nullopt;
 }

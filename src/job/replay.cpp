@@ -165,7 +165,7 @@ private:
         case Do::Refit:
             m_out.evidence.assured.erase(part);
             if (!absent(part)) lifted = 0;
-            if (m_out.work.contains(part)) m_out.work[part] = Work{index, {}, {}, false};
+            if (m_out.work.contains(part)) m_out.work[part] = Work{index, {}, {}, false, m_out.work[part].joints};
             disturbed();
             break;
         case Do::Pull:
@@ -185,6 +185,15 @@ private:
             m_out.outside.clear();
             m_out.evidence.renewed.insert(part);
             m_out.work[part] = Work{index, {}, {}, false};
+            disturbed();
+            break;
+        case Do::Resolder:
+            if (absent(part)) break;
+            tries_told();
+            m_repaired_between_tries = !m_out.tries.empty();
+            m_out.outside.clear();
+            m_out.evidence.resoldered.insert(part);
+            m_out.work[part] = Work{index, {}, {}, false, true};
             disturbed();
             break;
         case Do::Prove:
@@ -256,6 +265,7 @@ private:
         o.entry = index;
         o.kind = kind;
         o.renewed = m_out.evidence.renewed;
+        o.resoldered = m_out.evidence.resoldered;
         m_out.evidence.observations.push_back(std::move(o));
         return m_out.evidence.observations.back();
     }

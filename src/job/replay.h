@@ -37,6 +37,7 @@ struct Work {
     std::optional<bool> look;           ///< right or wrong
     std::map<std::string, bool> joined; ///< by lead
     bool all = false;                   ///< everything as it should be, without the single checks
+    bool joints = false;                ///< the part stayed, its joints were made anew
 };
 
 /// What is in hand: readings that name no meter are taken with it.

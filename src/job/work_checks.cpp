@@ -48,11 +48,14 @@ std::vector<WorkCheck> work_checks(const Replay& now, std::vector<Fault> still_b
     if (!(memory.state == now.evidence.state) || memory.still_bad != still_bad) memory = {now.evidence.state, still_bad, {}};
     for (const auto& [part, work] : now.work) {
         if (now.evidence.state.is_lifted(part)) continue; // out again
-        const auto found = memory.checks.find(part);
+        const std::pair key(part, work.joints);
+        const auto found = memory.checks.find(key);
         const auto& checks =
             found != memory.checks.end()
                 ? found->second
-                : memory.checks.emplace(part, rework_checks({now.board, now.evidence.state, now.evidence.meters.front(), still_bad}, part))
+                : memory.checks
+                      .emplace(key,
+                               rework_checks({now.board, now.evidence.state, now.evidence.meters.front(), still_bad, work.joints}, part))
                       .first->second;
         for (const auto& check : checks) {
             out.push_back({check, WorkState::Open, -1});

@@ -26,7 +26,7 @@ struct WorkCheck {
 struct WorkMemory {
     BoardState state;
     std::vector<Fault> still_bad;
-    std::map<int, std::vector<ReworkCheck>> checks;
+    std::map<std::pair<int, bool>, std::vector<ReworkCheck>> checks; ///< by part, and whether it was only resoldered
 };
 
 /// Of every new part, in the order of parts, the cheapest check first. `still_bad`: faults believed to be on the board besides.

@@ -96,10 +96,16 @@ private:
                 b.harm += chance * belief::takes_along(m_b.net(), u, static_cast<int>(m));
             }
         }
-        b.leading = leading(p, b.modes);
         b.bad = m_b.bad(p);
         double sum = 0; // windings and contacts may fail side by side: the ways add up to more than one of them
         for (const auto& [mode, chance] : b.modes) sum += chance;
+        if (m_evidence.resoldered.contains(p))
+            if (const auto joints = b.modes.find(FaultMode::DryJoint); joints != b.modes.end()) {
+                b.bad = std::max(0.0, b.bad - joints->second);
+                sum -= joints->second;
+                b.modes.erase(joints);
+            }
+        b.leading = leading(p, b.modes);
         for (auto& [mode, chance] : b.modes) chance *= sum > 0 ? b.bad / sum : 1;
         b.readable *= sum > 0 ? b.bad / sum : 1;
         b.harm *= sum > 0 ? b.bad / sum : 1;

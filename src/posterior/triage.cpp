@@ -22,8 +22,8 @@ public:
     Judge(const Board& board, const Assessment& assessment, const Evidence& evidence)
         : m_board(board), m_p(board.practice()), m_assessment(assessment), m_evidence(evidence), m_rails(board.rails.size()) {
         for (const auto& o : evidence.observations) {
-            if (o.kind == Seen::Outside && o.renewed == evidence.renewed) m_answers[o.check] = &o;
-            if (o.kind == Seen::LiveVolts && o.renewed == evidence.renewed) live(o);
+            if (o.kind == Seen::Outside && of_one_time(o, evidence)) m_answers[o.check] = &o;
+            if (o.kind == Seen::LiveVolts && of_one_time(o, evidence)) live(o);
             m_said = m_said || o.kind == Seen::Symptom || o.kind == Seen::LiveVolts || o.kind == Seen::Outside;
         }
     }
@@ -105,7 +105,7 @@ private:
     void asks() {
         const belief::Complaint* last = nullptr;
         for (const auto& c : m_assessment.belief->complaints().list)
-            if (c.renewed == m_evidence.renewed) last = &c;
+            if (of_one_time(c, m_evidence)) last = &c;
         if (last == nullptr) return;
         for (const auto& check : outside_checks()) {
             if (!asked_of(check, m_board) || m_answers.contains(std::string(check.id))) continue;

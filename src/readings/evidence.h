@@ -37,6 +37,7 @@ struct Observation {
     std::optional<double> load; ///< volts under power: share of the full load, 0 idle; not said: full
     int confirmed = 0;          ///< readings: how often the same was read there before
     std::set<int> renewed;      ///< parts that had been replaced by new ones before this entry
+    std::set<int> resoldered;   ///< parts whose joints had been made anew
     bool operator==(const Observation&) const = default;
 };
 
@@ -46,10 +47,17 @@ struct Evidence {
     std::set<std::string> history;    ///< history words
     BoardState state;                 ///< at the end of the journal
     std::set<int> renewed;            ///< their faults no longer count: replaced by new ones, or absent
+    std::set<int> resoldered;         ///< their joints are new, they are not
     std::set<int> absent;             ///< looked for and not fitted: never there, whatever the blueprint says
     std::set<int> looked;             ///< parts whose look is on record
     std::set<int> assured;            ///< parts that were out and said to be so once more
     bool live_allowed = false;        ///< the power-up locks are open
 };
+
+/// Nothing was mended between the two: of observations, complaints and the evidence as it stands.
+template <class One, class Other>
+bool of_one_time(const One& a, const Other& b) {
+    return a.renewed == b.renewed && a.resoldered == b.resoldered;
+}
 
 } // namespace ohmo

@@ -11,7 +11,7 @@ namespace {
 constexpr double kNowhere = 1e9;
 
 // The densities are one over the length of the score axis, rounded.
-constexpr std::array<QuantityInfo, 7> kQuantities = {{
+constexpr std::array<QuantityInfo, 9> kQuantities = {{
     {Quantity::Ohms, "ohms", "ohm", "Ω", true, 0.1, 0, 2e7, 2e7, 1 / 19.0},
     {Quantity::Diode, "diode", "diode", "V", false, 0, 0, 3, 3.0, 1 / 3.0},
     {Quantity::Continuity, "continuity", "beep", "", false, 0, -0.5, 1.5, std::nullopt, 0.5},
@@ -19,6 +19,8 @@ constexpr std::array<QuantityInfo, 7> kQuantities = {{
     {Quantity::Esr, "esr", "esr", "Ω", true, 0.02, 0, 100, 100.0, 1 / 9.0},
     {Quantity::Leakage, "leakage", "leakage", "A", true, 1e-8, 0, 1e-3, std::nullopt, 1 / 12.0}, // 10 nA: damp and flux
     {Quantity::Residue, "scope-residue", "residue", "V", false, 0, 0, 2, std::nullopt, 0.5},
+    {Quantity::VoltsDirect, "volts-dc", "volts", "V", false, 0, -1000, 1000, std::nullopt, 1 / 2000.0},
+    {Quantity::VoltsAlternating, "volts-ac", "ac", "V", false, 0, 0, 1000, std::nullopt, 1 / 1000.0},
 }};
 
 } // namespace
@@ -44,7 +46,7 @@ std::string_view quantity_name(Quantity what) { return quantity_info(what).name;
 
 std::optional<Quantity> quantity_named(std::string_view name) {
     for (const auto& q : kQuantities)
-        if (q.name == name) return q.what;
+        if (q.name == name && !under_power(q.what)) return q.what;
     return std::nullopt;
 }
 

@@ -42,6 +42,8 @@ double spread_of(const Practice& p, Quantity what, const MeterProfile& meter, co
     case Quantity::Residue:
         return std::hypot(model * v, p.residue_share * meter.square_open_volts());
     case Quantity::Continuity:
+    case Quantity::VoltsDirect:
+    case Quantity::VoltsAlternating:
         break;
     }
     return 0;

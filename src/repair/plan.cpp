@@ -34,14 +34,19 @@ bool is_secondary(const Part& part) {
 class Planner {
 public:
     Planner(const Board& board, const BoardRoles& roles, const Assessment& assessment, const std::set<int>& renewed,
-            const std::vector<StockItem>& stock, const School& school)
-        : m_board(board), m_assessment(assessment), m_renewed(renewed), m_stock(stock), m_school(school), m_roles(roles) {}
+            const std::set<int>& resoldered, const std::vector<StockItem>& stock, const School& school)
+        : m_board(board), m_assessment(assessment), m_renewed(renewed), m_resoldered(resoldered), m_stock(stock), m_school(school),
+          m_roles(roles) {}
 
     Plan run() {
         for (int part : m_renewed) add(part, 1, ReplaceReason::ProvenBad, -1, true);
+        for (int part : m_resoldered)
+            if (!m_renewed.contains(part)) resolder(part, 1, true);
         for (const auto& b : m_assessment.parts) {
             if (m_renewed.contains(b.part)) continue;
-            if (b.bad >= m_board.practice().replace_above)
+            if (b.bad >= m_board.practice().replace_above && b.leading.mode == FaultMode::DryJoint)
+                resolder(b.part, b.bad, false);
+            else if (b.bad >= m_board.practice().replace_above)
                 add(b.part, b.bad, b.bad >= m_board.practice().proven_above ? ReplaceReason::ProvenBad : ReplaceReason::LikelyBad, -1,
                     false);
             else if (b.bad >= m_board.practice().undecided_above)
@@ -51,7 +56,7 @@ public:
         families();
         std::erase_if(m_plan.undecided, [&](int part) { return has(part); });
         for (const auto& line : m_plan.lines) {
-            if (line.done) continue;
+            if (line.done || line.resolder) continue;
             if (line.choice)
                 m_plan.stock_cost += line.choice->price;
             else
@@ -63,6 +68,16 @@ public:
 private:
     bool has(int part) const {
         return std::any_of(m_plan.lines.begin(), m_plan.lines.end(), [&](const PlanLine& l) { return l.part == part; });
+    }
+
+    void resolder(int part, double bad, bool done) {
+        PlanLine line;
+        line.part = part;
+        line.bad = bad;
+        line.reason = bad >= m_board.practice().proven_above ? ReplaceReason::ProvenBad : ReplaceReason::LikelyBad;
+        line.resolder = true;
+        line.done = done;
+        m_plan.lines.push_back(std::move(line));
     }
 
     void add(int part, double bad, ReplaceReason reason, int because_of, bool done) {
@@ -156,7 +171,7 @@ private:
 
     const Board& m_board;
     const Assessment& m_assessment;
-    const std::set<int>& m_renewed;
+    const std::set<int>&m_renewed, &m_resoldered;
     const std::vector<StockItem>& m_stock;
     const School& m_school;
     const BoardRoles& m_roles;
@@ -243,8 +258,8 @@ bool passes(const std::vector<RuleCheck>& checks) {
 }
 
 Plan make_plan(const Board& board, const BoardRoles& roles, const Assessment& assessment, const std::set<int>& renewed,
-               const std::vector<StockItem>& stock, const School& school) {
-    return Planner(board, roles, assessment, renewed, stock, school).run();
+               const std::set<int>& resoldered, const std::vector<StockItem>& stock, const School& school) {
+    return Planner(board, roles, assessment, renewed, resoldered, stock, school).run();
 }
 
 std::string_view rule_name(Rule rule) {

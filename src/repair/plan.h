@@ -57,7 +57,8 @@ struct PlanLine {
     std::vector<RuleCheck> checks;   ///< of the choice, or of the best that failed
     bool polarity = false;           ///< can be fitted the wrong way round
     int stage = 1;                   ///< buying stage
-    bool done = false;               ///< already replaced according to the journal
+    bool resolder = false;           ///< the part is good: its joints are to be made anew
+    bool done = false;               ///< already replaced, or resoldered, according to the journal
 };
 
 struct Plan {
@@ -71,7 +72,7 @@ std::vector<RuleCheck> check_substitute(const Practice& practice, const Part& or
 bool passes(const std::vector<RuleCheck>& checks);
 
 Plan make_plan(const Board& board, const BoardRoles& roles, const Assessment& assessment, const std::set<int>& renewed,
-               const std::vector<StockItem>& stock, const School& school);
+               const std::set<int>& resoldered, const std::vector<StockItem>& stock, const School& school);
 
 std::string_view rule_name(Rule rule);
 std::string_view reason_name(ReplaceReason reason);

@@ -66,6 +66,8 @@ class Finder {
 public:
     Finder(const Rework& rework, int part)
         : m_r(rework), m_index(part), m_part(rework.board.part(part)), m_slips(slips_of(rework.board, part)) {
+        if (rework.joints)
+            std::erase_if(m_slips, [](const Slip& s) { return s.kind == SlipKind::Reversed || s.kind == SlipKind::WrongValue; });
         for (const auto& slip : m_slips) m_boards.push_back(with_slip(rework.board, part, slip));
     }
 

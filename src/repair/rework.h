@@ -48,6 +48,7 @@ struct Rework {
     const BoardState& state;
     const MeterProfile& meter;
     const std::vector<Fault>& still_bad; ///< of other parts
+    bool joints = false;                 ///< the part stayed in its place and was soldered anew
 };
 
 /// The slips that can happen to this part.

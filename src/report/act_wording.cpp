@@ -28,7 +28,13 @@ std::string refs_of(const Board& board, const std::vector<int>& parts) { // "R1,
     return out;
 }
 
-std::string what_lower(Quantity what) { return what == Quantity::Esr ? "ESR" : lowered(quantity(what)); }
+// "ESR" stays as it is.
+std::string what_lower(Quantity what) {
+    std::string name = quantity(what);
+    if (std::islower(static_cast<unsigned char>(name.at(1))) != 0)
+        name[0] = static_cast<char>(std::tolower(static_cast<unsigned char>(name[0])));
+    return name;
+}
 
 } // namespace
 
@@ -102,6 +108,21 @@ std::string band_label(const Board& board, const NextAct& act, const Band& band)
     return "one of " + joined(names, ", ") + (band.suspects.size() > 3 ? " …" : "");
 }
 
+std::string band_range(const NextAct& act, const Band& band) {
+    if (band.over) return "over range";
+    if (!band.looks.empty()) return band.looks.front();
+    const std::string u = unit(act.query.what);
+    if (under_power(act.query.what) && band.lo < 0 && band.hi > 0) // about nothing, whichever way round
+        return "below " + format_quantity(std::max(band.hi, -band.lo), u);
+    return format_quantity(band.lo, u) + " … " + format_quantity(band.hi, u);
+}
+
+std::string live_caution(const Analysis& analysis) {
+    if (!analysis.replay.board.mains) return "Under power: insulated tips, no bridge between pins.";
+    return std::string("Mains is connected: isolation transformer, insulated tips, one hand, no earthed clip.") +
+           (analysis.replay.roles->rails_on_mains ? " The rails are joined to the mains as well." : "");
+}
+
 std::string parts_suspects(const Board& board, const NextAct& act) {
     if (act.act != Act::Read && act.act != Act::Pull) return {};
     std::vector<std::string> ways;
@@ -114,8 +135,7 @@ std::string parts_suspects(const Board& board, const NextAct& act) {
             all.insert(part);
             names.push_back(board.part(part).ref);
         }
-        std::string range =
-            b.over ? "over range" : format_quantity(b.lo, unit(act.query.what)) + " … " + format_quantity(b.hi, unit(act.query.what));
+        std::string range = band_range(act, b);
         if (act.act == Act::Pull) range = b.healthy ? "it clears" : "it stays";
         ways.push_back(fmt::format("{}: {} ({:.0f} %)", range, joined(names, ", "), 100 * b.p));
     }

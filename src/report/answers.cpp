@@ -76,6 +76,64 @@ Json triage_of(const Analysis& a) {
             {"asks", asks}};
 }
 
+Json act_of(const Analysis& a, const NextAct& act) {
+    const Board& board = a.replay.board;
+    Json o;
+    if (act.act == Act::Read || act.act == Act::Pull) {
+        o["do"] = "read";
+        o["what"] = std::string(quantity_name(act.query.what));
+        if (act.query.alone >= 0) {
+            const auto& part = board.part(act.query.alone);
+            o["part"] = part.ref;
+            o["lifted"] = true;
+            o["pins"] = {part.role_on(act.query.red), part.role_on(act.query.black)};
+        }
+        o["from"] = board.net_name(act.query.red);
+        o["to"] = board.net_name(act.query.black);
+        o["powered"] = under_power(act.query.what) ? "mains" : "off";
+        if (act.again) o["repeat"] = true;
+        if (act.confirms) o["confirms"] = true;
+        if (act.differs) o["differs"] = true;
+        if (act.blew >= 0) o["blew"] = board.part(act.blew).ref;
+        if (act.routine) o["routine"] = true;
+        if (act.query.meter > 0) o["meter"] = a.replay.evidence.meters[static_cast<std::size_t>(act.query.meter)].id;
+        std::vector<int> lifted = act.to_lift, pulled;
+        for (int i = 0; i < static_cast<int>(board.parts.size()); ++i) {
+            const bool listed = std::find(lifted.begin(), lifted.end(), i) != lifted.end();
+            if (act.query.state.is_lifted(i) && !listed) lifted.push_back(i);
+            if (act.query.state.is_pulled(i)) pulled.push_back(i);
+        }
+        o["state"] = {{"lift", refs_of(board, lifted)}, {"pull", refs_of(board, pulled)}};
+    } else if (act.act == Act::Assure) {
+        o["do"] = "assure";
+        o["part"] = board.part(act.part).ref;
+        o["is"] = act.query.state.is_pulled(act.part) ? "apart" : "out";
+    } else {
+        o["do"] = act.act == Act::Look ? "look" : act.act == Act::Cool ? "cool" : "substitute";
+        o["part"] = board.part(act.part).ref;
+    }
+    if (act.part >= 0 && board.part(act.part).assumed) o["find"] = wording::how_to_find(board, act.part);
+    o["bits"] = neat(act.bits);
+    o["minutes"] = neat(act.minutes);
+    Json bands = Json::array();
+    for (const auto& b : act.bands) {
+        Json band;
+        if (act.act == Act::Read || act.act == Act::Pull) {
+            band["lo"] = b.over ? Json() : Json(neat(b.lo));
+            band["hi"] = b.over ? Json() : Json(neat(b.hi));
+            band["over"] = b.over;
+        } else {
+            band["saw"] = b.looks;
+        }
+        band["p"] = neat(b.p);
+        band["healthy"] = b.healthy;
+        band["story"] = b.story ? fault_text(board, *b.story) : b.healthy ? "healthy" : "";
+        bands.push_back(std::move(band));
+    }
+    o["bands"] = std::move(bands);
+    return o;
+}
+
 } // namespace
 
 Json rank(const Analysis& a) {
@@ -146,64 +204,11 @@ Json twin(const std::vector<TwinRow>& rows) {
 
 Json next(const Analysis& a) {
     const Board& board = a.replay.board;
-    Json acts = Json::array();
-    for (const auto& act : a.next.acts) {
-        Json o;
-        if (act.act == Act::Read || act.act == Act::Pull) {
-            o["do"] = "read";
-            o["what"] = std::string(quantity_name(act.query.what));
-            if (act.query.alone >= 0) {
-                const auto& part = board.part(act.query.alone);
-                o["part"] = part.ref;
-                o["lifted"] = true;
-                o["pins"] = {part.role_on(act.query.red), part.role_on(act.query.black)};
-            }
-            o["from"] = board.net_name(act.query.red);
-            o["to"] = board.net_name(act.query.black);
-            o["powered"] = "off";
-            if (act.again) o["repeat"] = true;
-            if (act.confirms) o["confirms"] = true;
-            if (act.differs) o["differs"] = true;
-            if (act.blew >= 0) o["blew"] = board.part(act.blew).ref;
-            if (act.routine) o["routine"] = true;
-            if (act.query.meter > 0) o["meter"] = a.replay.evidence.meters[static_cast<std::size_t>(act.query.meter)].id;
-            std::vector<int> lifted = act.to_lift, pulled;
-            for (int i = 0; i < static_cast<int>(board.parts.size()); ++i) {
-                const bool listed = std::find(lifted.begin(), lifted.end(), i) != lifted.end();
-                if (act.query.state.is_lifted(i) && !listed) lifted.push_back(i);
-                if (act.query.state.is_pulled(i)) pulled.push_back(i);
-            }
-            o["state"] = {{"lift", refs_of(board, lifted)}, {"pull", refs_of(board, pulled)}};
-        } else if (act.act == Act::Assure) {
-            o["do"] = "assure";
-            o["part"] = board.part(act.part).ref;
-            o["is"] = act.query.state.is_pulled(act.part) ? "apart" : "out";
-        } else {
-            o["do"] = act.act == Act::Look ? "look" : act.act == Act::Cool ? "cool" : "substitute";
-            o["part"] = board.part(act.part).ref;
-        }
-        if (act.part >= 0 && board.part(act.part).assumed) o["find"] = wording::how_to_find(board, act.part);
-        o["bits"] = neat(act.bits);
-        o["minutes"] = neat(act.minutes);
-        Json bands = Json::array();
-        for (const auto& b : act.bands) {
-            Json band;
-            if (act.act == Act::Read || act.act == Act::Pull) {
-                band["lo"] = b.over ? Json() : Json(neat(b.lo));
-                band["hi"] = b.over ? Json() : Json(neat(b.hi));
-                band["over"] = b.over;
-            } else {
-                band["saw"] = b.looks;
-            }
-            band["p"] = neat(b.p);
-            band["healthy"] = b.healthy;
-            band["story"] = b.story ? fault_text(board, *b.story) : b.healthy ? "healthy" : "";
-            bands.push_back(std::move(band));
-        }
-        o["bands"] = std::move(bands);
-        acts.push_back(std::move(o));
-    }
+    Json acts = Json::array(), live = Json::array();
+    for (const auto& act : a.next.acts) acts.push_back(act_of(a, act));
+    for (const auto& act : a.live_next) live.push_back(act_of(a, act));
     Json out = {{"next", acts}, {"stop", a.next.stop}, {"reason", wording::stop(a.next.reason)}};
+    if (!live.empty()) out["live"] = std::move(live);
     if (const auto& t = a.next.trace; t.part >= 0)
         out["trace"] = {{"part", board.part(t.part).ref}, {"differs", t.differs}, {"bits", neat(t.bits)}, {"text", wording::trace(a)}};
     else if (t.missing)
@@ -249,6 +254,7 @@ Json plan(const Analysis& a) {
         o["value"] = l.choice ? l.choice->part.value : board.part(l.part).value;
         o["price"] = l.choice ? neat(l.choice->price) : 0.0;
         o["stage"] = l.stage;
+        if (l.resolder) o["resolder"] = true;
         o["polarity"] = l.polarity;
         o["done"] = l.done;
         o["checks"] = std::move(checks);
@@ -334,6 +340,8 @@ Json predict(const Predictor& predictor, const Query& query, const std::vector<F
     o["converged"] = p.converged;
     return o;
 }
+
+Json live_volts(double lo, double hi) { return {{"value", neat((lo + hi) / 2)}, {"lo", neat(lo)}, {"hi", neat(hi)}}; }
 
 Json problems(const Problems& list) {
     Json out = Json::array();

@@ -18,6 +18,7 @@ Json story(const Analysis& analysis);
 Json plan(const Analysis& analysis);
 Json powerup(const Analysis& analysis);
 Json predict(const Predictor& predictor, const Query& query, const std::vector<Fault>& faults);
+Json live_volts(double lo, double hi); ///< four out of five fall between
 Json problems(const Problems& problems);
 Json markings(const std::string& marking, const std::vector<MarkingMeaning>& meanings);
 

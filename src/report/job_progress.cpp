@@ -27,14 +27,16 @@ std::string state(const Job& job, const Replay& now) {
     if (!now.outcome.empty()) return "signed off: " + wording::outcome(now.outcome);
     if (job.journal.empty()) return "just begun";
     std::vector<std::string> words;
-    std::ptrdiff_t readings = 0, renewed = 0;
+    std::ptrdiff_t readings = 0, renewed = 0, resoldered = 0;
     for (std::size_t i = 0; i < job.journal.size(); ++i) {
         if (now.retracted[i]) continue;
         readings += job.journal[i].act == Do::Read;
         renewed += job.journal[i].act == Do::Replace;
+        resoldered += job.journal[i].act == Do::Resolder;
     }
     if (readings > 0) words.push_back(counted(readings, "reading", "readings"));
     if (renewed > 0) words.push_back(counted(renewed, "part renewed", "parts renewed"));
+    if (resoldered > 0) words.push_back(counted(resoldered, "part resoldered", "parts resoldered"));
     if (!now.steps.empty()) words.push_back(last_step(now.steps.back()));
     if (now.mains_on) words.push_back("mains is connected");
     if (words.empty() && now.cold_unlocked) words.push_back("made safe");

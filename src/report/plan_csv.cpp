@@ -12,7 +12,10 @@ std::string plan_csv(const Analysis& a) {
     std::string out = csv_line({"ref", "value", "reason", "choice", "price", "stage"});
     for (const auto& l : a.plan.lines) {
         const auto& part = a.replay.board.part(l.part);
-        out += csv_line({part.ref, part.value, wording::replace_reason(a.replay.board, l), l.choice ? l.choice->id : "to order",
+        out += csv_line({part.ref, part.value, wording::replace_reason(a.replay.board, l),
+                         l.choice     ? l.choice->id
+                         : l.resolder ? "resolder"
+                                      : "to order",
                          l.choice ? fmt::format("{:.2f}", l.choice->price) : std::string(), std::to_string(l.stage)});
     }
     return out;

@@ -193,6 +193,10 @@ std::string quantity(Quantity what) {
         return "Leakage";
     case Quantity::Residue:
         return "Scope residue";
+    case Quantity::VoltsDirect:
+        return "Volts";
+    case Quantity::VoltsAlternating:
+        return "Volts AC";
     }
     return {};
 }
@@ -419,7 +423,8 @@ std::string figure_name(const Figure& f) {
 }
 
 std::string replace_reason(const Board& board, const PlanLine& line) {
-    if (line.done) return "replaced";
+    if (line.done) return line.resolder ? "resoldered" : "replaced";
+    if (line.resolder) return fmt::format("cracked joint, {}: resolder every pin", format_share(line.bad));
     switch (line.reason) {
     case ReplaceReason::ProvenBad:
         return fmt::format("bad, {}", format_share(line.bad));

@@ -35,6 +35,9 @@ std::string how_to_find(const Board& board, int part); ///< on a board that nobo
 std::string act_title(const Board& board, const NextAct& act);
 /// Why it is asked whether a part is out, and how either answer is logged; empty for other acts.
 std::string assurance(const Board& board, const NextAct& act);
+std::string band_range(const NextAct& act, const Band& band); ///< "over range", "burnt", "1.2 kΩ … 3 kΩ", "below 2.4 V"
+/// What to mind while volts are read on the unit as it is now.
+std::string live_caution(const Analysis& analysis);
 std::string band_label(const Board& board, const NextAct& act, const Band& band); ///< of a pull: on which side of the connector the load is
 /// Of a hunt among several suspects: which of them each outcome leaves. Empty where the bands say all there is.
 std::string parts_suspects(const Board& board, const NextAct& act);

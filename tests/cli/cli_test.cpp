@@ -75,6 +75,25 @@ TEST_F(Cli, PredictAnswersForPairsPartsAndFaults) {
     EXPECT_LT(diode["value"].get<double>(), 0.8);
 }
 
+TEST_F(Cli, PredictTellsVoltsUnderPower) {
+    const auto volts = [&](std::vector<std::string> more) {
+        std::vector<std::string> all = {"predict", "fresh", "--what", "volts-dc", "--json"};
+        all.insert(all.end(), more.begin(), more.end());
+        return run(all).document();
+    };
+    const auto bulk = volts({"--from", "HV", "--to", "PGND"});
+    EXPECT_LT(bulk["lo"].get<double>(), 325);
+    EXPECT_GT(bulk["hi"].get<double>(), 310) << "the crest of 230 V, a little less at load";
+    EXPECT_LT(volts({"--from", "HV", "--to", "PGND", "--fault", "F1:open"})["hi"].get<double>(), 20);
+    EXPECT_NEAR(volts({"--from", "+24V", "--to", "0V", "--load", "idle"})["value"].get<double>(), 24, 1.2);
+    EXPECT_LT(volts({"--from", "VCC", "--to", "PGND", "--fault", "U1:supply-short"})["hi"].get<double>(), 3);
+    const auto line = run({"predict", "fresh", "--what", "volts-ac", "--from", "L", "--to", "N"});
+    EXPECT_EQ(line.code, 0) << line.err;
+    EXPECT_NE(line.out.find("V"), std::string::npos);
+    EXPECT_EQ(run({"predict", "fresh", "--what", "volts-dc", "--from", "GATE", "--to", "PGND"}).code, 1) << "no sum tells";
+    EXPECT_NE(run({"predict", "fresh", "--what", "volts-dc", "--from", "HV", "--to", "PGND", "--load", "much"}).code, 0);
+}
+
 TEST_F(Cli, PredictRefusesNonsense) {
     EXPECT_EQ(run({"predict", "fresh", "--from", "HV", "--to", "nowhere"}).code, 1);
     EXPECT_EQ(run({"predict", "fresh", "--part", "X1"}).code, 1);

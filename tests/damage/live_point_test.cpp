@@ -103,6 +103,30 @@ TEST(LivePoint, WhereNothingTellsTheInputsVolts) {
     EXPECT_GT(b.volts("V5F", "0V", false, {"FB1:open"}), 0);
 }
 
+// A battery's board behind a diode against reversed polarity, which steps up.
+TEST(LivePoint, DirectCurrentThroughADiode) {
+    Bench b(foreign("fence-box").board);
+    const auto point = b.at("VIN", "GND", false);
+    ASSERT_TRUE(point);
+    EXPECT_EQ(point->what, LivePoint::What::Line);
+    EXPECT_TRUE(point->least) << "nobody said what feeds it";
+    EXPECT_GT(b.volts("VIN", "GND", false), 0);
+    EXPECT_GT(b.volts("VIN", "GND", false, {"U1:dead"}), 0);
+    for (const char* by : {"F1:open", "D1:open", "L1:open", "J1:open@1-1'", "J1:open@2-2'", "Q1:ds-short"})
+        EXPECT_EQ(b.volts("VIN", "GND", false, {by}), 0) << by;
+    EXPECT_GT(b.volts("B2", "GND", false, {"L1:open"}), 0) << "before it";
+    EXPECT_FALSE(b.at("GND", "VIN", false)) << "the other way round it blocks";
+}
+
+// Where nothing else loads the pin, a start resistor that is open leaves it to float: it starts nothing (230 V, 47 kilohm, 12 V).
+TEST(LivePoint, AStartResistorByItself) {
+    Bench b(foreign("swing-arm").board);
+    EXPECT_EQ(b.behaviour.judge(faults(b.board, {"R7:open"})).running, Running::NoStart);
+    EXPECT_LT(b.volts("VCC", "PG", false, {"R7:open"}), 1);
+    EXPECT_EQ(b.behaviour.judge(std::vector<Fault>{}).running, Running::Normal);
+    EXPECT_GT(b.behaviour.supply_reach(*b.board.find_net("VCC"), {}), 100) << "until its Zener holds it";
+}
+
 TEST(LivePoint, BehindARegulatorThatIsNoRail) {
     Board draft = foreign("winder-supply").board;
     std::erase_if(draft.rails, [](const Rail& r) { return r.net == "+12V"; });

@@ -372,6 +372,72 @@ TEST_F(Window, TheValueIsTypedAtTheRuler) {
     EXPECT_TRUE(line->hasFocus());
 }
 
+TEST_F(Window, AValueAloneIsMeantForThePlaceThatIsAsked) {
+    open("/jobs/half.ohmo.json");
+    auto* line = find<QLineEdit>("bench-input");
+    line->setText(QStringLiteral("2k1"));
+    EXPECT_FALSE(find<QPushButton>("bench-log")->isEnabled()) << "nothing is asked at the station that is open";
+    line->clear();
+    window->go_to(QStringLiteral("probe"));
+    const auto acts = session->analysis()->next.acts;
+    ASSERT_EQ(acts.front().act, Act::Read);
+    const auto entries = session->job().journal.size();
+    log("2 k1");
+    ASSERT_EQ(session->job().journal.size(), entries + 1);
+    const auto& read = session->replay().evidence.observations.back();
+    EXPECT_EQ(read.query.red, acts.front().query.red);
+    EXPECT_EQ(read.query.black, acts.front().query.black);
+    EXPECT_NEAR(session->job().journal.back().value.value_or(0), 2100, 1e-9);
+    window->go_to(QStringLiteral("parts"));
+    line->setText(QStringLiteral("over"));
+    EXPECT_FALSE(find<QPushButton>("bench-log")->isEnabled());
+}
+
+// While mains is connected Probe asks for volts; switched off, for what it asked before.
+TEST_F(Window, WhileItIsOnProbeAsksForVolts) {
+    open("/jobs/fresh.ohmo.json");
+    log("dead");
+    log("discharge 0.2");
+    log("HV PGND 322 V mains");
+    window->go_to(QStringLiteral("probe"));
+    auto* ruler = find<ReadingRuler>("reading-ruler");
+    ASSERT_FALSE(session->analysis()->live_next.empty());
+    const auto wanted = session->analysis()->live_next.front();
+    EXPECT_TRUE(find<QLabel>("next-title")->text().startsWith(QStringLiteral("Volts")));
+    EXPECT_TRUE(find<QLabel>("next-why")->text().contains(QStringLiteral("isolation transformer")));
+    EXPECT_EQ(ruler->scene().what, wanted.query.what);
+    EXPECT_FALSE(ruler->scene().bands.empty());
+    QTest::keyClicks(ruler, QStringLiteral("0"));
+    QTest::keyClicks(find<QLineEdit>("bench-input"), QStringLiteral(".1"));
+    QTest::keyClick(find<QLineEdit>("bench-input"), Qt::Key_Return);
+    ASSERT_TRUE(settled());
+    const auto& read = session->replay().evidence.observations.back();
+    EXPECT_EQ(read.kind, Seen::LiveVolts);
+    EXPECT_EQ(read.query.red, wanted.query.red);
+    EXPECT_EQ(read.query.black, wanted.query.black);
+    log("discharge 0.3");
+    EXPECT_TRUE(session->analysis()->live_next.empty());
+    EXPECT_FALSE(find<QLabel>("next-title")->text().startsWith(QStringLiteral("Volts")));
+}
+
+// A crack that was seen is soldered: the card offers it, the plan says so and then counts it as done.
+TEST_F(Window, ACrackedJointIsSoldered) {
+    open("/jobs/fresh.ohmo.json");
+    log("comes-and-goes");
+    log("J2 dry-joint");
+    window->go_to(QStringLiteral("probe"));
+    auto* list = find<QListWidget>("suspects");
+    for (int row = 0; row < list->count(); ++row)
+        if (list->item(row)->text().contains(QStringLiteral("J2"))) list->setCurrentRow(row);
+    ASSERT_EQ(session->analysis()->assessment.of(*session->replay().board.find_part("J2")).leading.mode, FaultMode::DryJoint);
+    click("part-resolder");
+    ASSERT_TRUE(settled());
+    EXPECT_EQ(session->job().journal.back().act, Do::Resolder);
+    window->go_to(QStringLiteral("parts"));
+    const auto& lines = session->analysis()->plan.lines;
+    EXPECT_TRUE(std::any_of(lines.begin(), lines.end(), [](const PlanLine& l) { return l.resolder && l.done; }));
+}
+
 TEST_F(Window, TheNeedleFallsAndTheNextSceneWaits) {
     ReadingRuler ruler(themes);
     ruler.show();

@@ -116,7 +116,7 @@ TEST(Plan, SchoolsWiden) {
     const auto stock = parse_stock(*RealDisk().read(data() / "parts-drawer.csv", 1 << 20), "x");
     School wet;
     wet.extent = Extent::EverythingWet;
-    const auto all = make_plan(a->replay.board, find_roles(a->replay.board), a->assessment, {}, *stock, wet);
+    const auto all = make_plan(a->replay.board, find_roles(a->replay.board), a->assessment, {}, {}, *stock, wet);
     int electrolytics = 0;
     for (const auto& l : all.lines) electrolytics += demo_board().part(l.part).kind == PartKind::Electrolytic;
     EXPECT_EQ(electrolytics, 8);
@@ -126,7 +126,7 @@ TEST(Plan, SchoolsWiden) {
 
 TEST(Plan, DrawerRunsOut) {
     const auto a = analyse(demo("rb6-half-way"));
-    const auto empty = make_plan(a->replay.board, find_roles(a->replay.board), a->assessment, {}, {}, {});
+    const auto empty = make_plan(a->replay.board, find_roles(a->replay.board), a->assessment, {}, {}, {}, {});
     EXPECT_EQ(empty.to_order, static_cast<int>(empty.lines.size()));
     EXPECT_DOUBLE_EQ(empty.stock_cost, 0);
 }

@@ -53,8 +53,10 @@ QVariant PlanModel::data(const QModelIndex& index, int role) const {
         return line.polarity && !line.done ? tr("%1, polarity!").arg(reason) : reason;
     }
     case Fit:
+        if (line.resolder) return line.done ? tr("done") : tr("solder");
         return line.done ? tr("fitted") : line.choice ? qs(line.choice->id + "  " + nominal_text(line.choice->part)) : tr("to be ordered");
     case Rules: {
+        if (line.resolder) return {};
         QStringList words;
         for (const auto& c : line.checks)
             if (!c.pass) words << QStringLiteral("✗ ") + qs(wording::rule_title(c.rule) + " " + wording::rule(c));

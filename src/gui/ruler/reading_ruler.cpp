@@ -33,6 +33,9 @@ Scale scale_of(Quantity what) {
         return {1e-8, 2e-3, false};
     case Quantity::Residue:
         return {0, 1, true};
+    case Quantity::VoltsDirect:
+    case Quantity::VoltsAlternating:
+        return {0.1, 1000, false}; // by size; what is below is nothing
     default:
         return {0.1, 2e7, false};
     }
@@ -61,6 +64,7 @@ ReadingRuler::ReadingRuler(const ThemeSource& theme, QWidget* parent) : QWidget(
 
 double ReadingRuler::place(Quantity what, double value) {
     const Scale s = scale_of(what);
+    if (under_power(what)) value = std::fabs(value);
     if (s.linear) return std::clamp((value - s.lo) / (s.hi - s.lo), 0.0, 1.0);
     return std::clamp(std::log(std::max(value, s.lo) / s.lo) / std::log(s.hi / s.lo), 0.0, 1.0);
 }
@@ -101,7 +105,9 @@ void ReadingRuler::take(const RulerScene& scene) {
     for (std::size_t i = 0; i < scene.bands.size(); ++i) {
         const auto& b = scene.bands[i];
         const std::string unit = wording::unit(scene.what);
-        said << (b.over ? tr("over range") : qs(format_quantity(b.lo, unit)) + QStringLiteral(" to ") + qs(format_quantity(b.hi, unit))) +
+        said << (b.over                 ? tr("over range")
+                 : b.lo < 0 && b.hi > 0 ? tr("about nothing")
+                                        : qs(format_quantity(b.lo, unit)) + QStringLiteral(" to ") + qs(format_quantity(b.hi, unit))) +
                     QStringLiteral(": ") + scene.labels[i];
     }
     setAccessibleDescription(said.join(QStringLiteral("; ")));
@@ -149,13 +155,16 @@ void ReadingRuler::paint_scale(QPainter& p, const Layout& at) const {
     p.drawLine(QPointF(at.left, at.axis), QPointF(at.right, at.axis));
     const std::string unit = wording::unit(m_scene.what);
     const double k = text_scale();
+    const bool below = under_power(m_scene.what) &&
+                       std::any_of(m_scene.bands.begin(), m_scene.bands.end(), [](const Band& b) { return b.healthy && b.hi < 0; });
+    const QString sign = below ? QStringLiteral("−") : QString();
     double named_to = -1e9;
     const auto tick = [&](double value, bool named) {
         const double x = x_of(at, value);
         p.setPen(QPen(t.muted, 1));
         p.drawLine(QPointF(x, at.axis), QPointF(x, at.axis + (named ? 7 : 4)));
         if (!named) return;
-        const QString name = qs(format_nominal(value, unit));
+        const QString name = sign + qs(format_nominal(value, unit));
         const double w = QFontMetricsF(p.font()).horizontalAdvance(name);
         if (x - w / 2 < named_to + 6 || x + w / 2 > at.bay.left() - 16 * k) return; // no room beside the one before
         named_to = x + w / 2;
@@ -173,6 +182,7 @@ void ReadingRuler::paint_scale(QPainter& p, const Layout& at) const {
             for (int m = 1; m < 10; ++m)
                 if (decade * m <= s.hi * 1.001) tick(decade * m, m == 1);
     }
+    if (under_power(m_scene.what)) return; // volts have no end
     p.setPen(QPen(t.line, 1));
     p.setBrush(t.inset);
     p.drawRect(at.bay);
@@ -190,7 +200,8 @@ void ReadingRuler::paint_bands(QPainter& p, const Layout& at) const {
     for (std::size_t i = 0; i < m_scene.bands.size(); ++i) {
         const Band& b = m_scene.bands[i];
         if (b.p < kHardlyLikely && !b.healthy) continue;
-        const double x_lo = x_of(at, b.lo), x_hi = x_of(at, b.hi);
+        const bool about_nothing = under_power(m_scene.what) && b.lo < 0 && b.hi > 0;
+        const auto [x_lo, x_hi] = std::minmax({about_nothing ? at.left : x_of(at, b.lo), x_of(at, b.hi)});
         const QRectF box = b.over ? at.bay.adjusted(3, 2, -3, -2) : QRectF(x_lo, at.band_top, std::max(5.0, x_hi - x_lo), at.band_height);
         const QColor ink = b.healthy ? t.good : b.p >= 0.5 ? t.bad : b.p >= 0.1 ? t.suspect : t.muted;
         const QColor fill = b.healthy ? t.good_fill : b.p >= 0.5 ? t.bad_fill : b.p >= 0.1 ? t.suspect_fill : t.inset;

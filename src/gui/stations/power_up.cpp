@@ -170,7 +170,11 @@ private:
         const auto* step = current();
         const QStringList off = outside(a);
         m_outside->setVisible(!off.isEmpty());
-        m_outside->set_text(tr("%1. Switch off, discharge, find out why before you go on.").arg(off.join(QStringLiteral(", "))));
+        QString care = tr("%1. Switch off, discharge, find out why before you go on.").arg(off.join(QStringLiteral(", ")));
+        if (!a.live_next.empty())
+            care += tr(" Only if nothing is hot, smells or draws more than it should: Probe (Ctrl+4) asks first for the volts that tell where "
+                       "it stops.");
+        m_outside->set_text(care);
         m_stop->setEnabled(a.replay.mains_on || (step != nullptr && !a.ladder.locked));
         if (a.ladder.locked) {
             m_step->setText(a.replay.mains_on      ? tr("Switch off now")

@@ -56,8 +56,14 @@ public:
     }
 
 protected:
+    void hideEvent(QHideEvent* event) override {
+        QWidget::hideEvent(event);
+        Q_EMIT m_with.suggestions.asked({});
+    }
+
     void showEvent(QShowEvent* event) override {
         QWidget::showEvent(event);
+        Q_EMIT m_with.suggestions.asked(wants_number() ? asked_line() : QString());
         m_answer->currentWidget()->setFocus();
     }
 
@@ -123,25 +129,25 @@ private:
     }
 
     const NextAct* current() const {
-        const auto& a = m_with.session.analysis();
-        if (!a || a->next.acts.empty()) return nullptr;
+        const auto acts = acts_now(m_with.session);
+        if (acts.empty()) return nullptr;
         const int at = std::clamp(m_index, 0, offers() - 1) - static_cast<int>(open_work().size());
-        return at < 0 ? nullptr : &a->next.acts[static_cast<std::size_t>(at)];
+        return at < 0 ? nullptr : &acts[static_cast<std::size_t>(at)];
     }
 
-    // Checks of new work come before everything else.
+    bool locked() const { return !m_with.session.replay().cold_unlocked; }
+
+    // Checks of new work come before everything else that is done cold.
     std::vector<const WorkCheck*> open_work() const {
         std::vector<const WorkCheck*> out;
+        if (locked()) return out;
         if (const auto& a = m_with.session.analysis())
             for (const auto& w : a->work)
                 if (w.state == WorkState::Open || w.state == WorkState::Failed) out.push_back(&w);
         return out;
     }
 
-    int offers() const {
-        const auto& a = m_with.session.analysis();
-        return a ? static_cast<int>(open_work().size() + a->next.acts.size()) : 0;
-    }
+    int offers() const { return static_cast<int>(open_work().size() + acts_now(m_with.session).size()); }
 
     const WorkCheck* current_work() const {
         const auto work = open_work();
@@ -150,12 +156,12 @@ private:
     }
 
     // Nothing is left to ask.
-    bool done() const { return m_with.session.analysis() && offers() == 0; }
+    bool done() const { return m_with.session.analysis() && !locked() && offers() == 0; }
 
     // Into the bench line; before cold readings are unlocked, on to Make safe; once nothing is left to ask, on to Parts.
     void take() {
         if (!m_with.session.has_job()) return;
-        if (!m_with.session.replay().cold_unlocked)
+        if (locked() && offers() == 0)
             m_with.go_to(QStringLiteral("make-safe"));
         else if (done())
             m_with.go_to(QStringLiteral("parts"));
@@ -173,16 +179,27 @@ private:
         return !first.isLetter() || std::any_of(words.begin(), words.end(), [&](QLatin1String word) { return first == word.front(); });
     }
 
+    // Of what is asked, as far as its value; empty for an act without one.
+    QString asked_line() const {
+        const auto* act = current();
+        const auto* work = current_work();
+        if (act == nullptr && work == nullptr) return {};
+        const auto& now = m_with.session.replay();
+        const QString line = work != nullptr ? line_for(now.board, work->check) : line_for(now.board, now.evidence.meters, *act);
+        return line.endsWith(QLatin1Char(' ')) ? line : QString();
+    }
+
+    bool wants_number() const {
+        const auto* act = current();
+        const auto* work = current_work();
+        return work != nullptr ? work->check.kind == CheckKind::Reading : act != nullptr && act->act == Act::Read;
+    }
+
     // What is typed at the ruler goes on in the bench line, and the next value may be typed at the ruler again.
     void type(const QString& text) {
         if (!begins_a_value(text.front())) return m_with.write_bench_line(text); // something else is told
-        const auto* act = current();
-        const auto* work = current_work();
-        if ((act == nullptr && work == nullptr) || !m_with.session.replay().cold_unlocked) return;
-        const auto& board = m_with.session.replay().board;
-        const QString line =
-            work != nullptr ? line_for(board, work->check) : line_for(board, m_with.session.replay().evidence.meters, *act);
-        if (!line.endsWith(QLatin1Char(' '))) return; // an act without a value
+        const QString line = asked_line();
+        if (line.isEmpty()) return;
         m_with.write_bench_line(line + text);
         m_typed_here = true;
     }
@@ -205,7 +222,7 @@ private:
 
     void step(int by) {
         const auto& a = m_with.session.analysis();
-        if (!a || offers() == 0 || !m_with.session.replay().cold_unlocked) return;
+        if (!a || offers() == 0) return;
         const int count = offers();
         m_index = (m_index + by + count) % count;
         show_ask();
@@ -278,17 +295,18 @@ private:
     }
 
     void show_ask() {
+        if (isVisible()) Q_EMIT m_with.suggestions.asked(wants_number() ? asked_line() : QString());
         const auto& a = m_with.session.analysis();
-        const bool locked = !m_with.session.replay().cold_unlocked;
         const auto* act = current();
         const auto* work = current_work();
         answer_by(m_ruler);
-        for (auto* b : {m_before, m_after, m_use}) b->setEnabled((act != nullptr || work != nullptr) && !locked);
+        for (auto* b : {m_before, m_after, m_use}) b->setEnabled(act != nullptr || work != nullptr);
         m_trace->setText(a ? qs(wording::trace(*a)) : QString());
         m_trace->setVisible(!m_trace->text().isEmpty());
-        m_map->show_leads(act != nullptr && !locked ? leads_of(*act) : MapLeads{});
-        m_use->setText(locked ? tr("Make safe first") : done() ? tr("On to Parts") : tr("Take it"));
-        m_use->setEnabled(locked || act != nullptr || work != nullptr || done());
+        m_map->show_leads(act != nullptr ? leads_of(*act) : MapLeads{});
+        const bool shut = locked() && act == nullptr;
+        m_use->setText(shut ? tr("Make safe first") : done() ? tr("On to Parts") : tr("Take it"));
+        m_use->setEnabled(shut || act != nullptr || work != nullptr || done());
         if (!m_with.session.has_job()) {
             m_title->setText(tr("No job is open"));
             m_why->setText(tr("Start one from a blueprint (Ctrl+N) or open one (Ctrl+O)."));
@@ -296,7 +314,7 @@ private:
             m_ruler->show_scene({});
             return;
         }
-        if (locked) {
+        if (shut) {
             const bool plugged = m_with.session.replay().mains_on;
             m_title->setText(plugged ? tr("Not yet: mains is connected") : tr("Not yet: the bulk capacitor may be charged"));
             m_why->setText(plugged ? tr("Cold readings wait until the plug is out and what is left was measured. Go to Make safe (Ctrl+2). "
@@ -318,12 +336,16 @@ private:
         m_title->setText(qs(wording::act_title(board, *act)));
         m_title->setToolTip(m_title->text());
         QStringList why;
+        const bool live = under_power(act->query.what);
         why << tr("suggestion %1 of %2").arg(m_index + 1).arg(offers());
-        if (act->act == Act::Read && act->to_lift.empty() && act->query.alone < 0) why << tr("in circuit, cold");
+        if (live) why << tr("under power");
+        if (!live && act->act == Act::Read && act->to_lift.empty() && act->query.alone < 0) why << tr("in circuit, cold");
         why << tr("about %1 min").arg(act->minutes, 0, 'g', 2) << tr("worth %1 bit").arg(act->bits, 0, 'f', 2);
         if (act->act == Act::Read && act->to_lift.empty()) why << tr("type its value");
-        if (a->next.stop) why << qs(wording::stop(a->next.reason));
+        if (a->next.stop && !live) why << qs(wording::stop(a->next.reason));
         QString reason = why.join(QStringLiteral(" · "));
+        if (live)
+            reason += QLatin1Char('\n') + qs(wording::live_caution(*a)) + tr(" Cold readings wait until it is off (Make safe, Ctrl+2).");
         if (const auto hunt = wording::parts_suspects(board, *act); !hunt.empty()) reason += QLatin1Char('\n') + qs(hunt);
         if (const auto note = wording::assurance(board, *act); !note.empty()) reason += QLatin1Char('\n') + qs(note);
         if (act->part >= 0 && board.part(act->part).assumed)

@@ -20,6 +20,7 @@ class Suggestions : public QObject {
 Q_SIGNALS:
     void take();
     void step(int by);                                         ///< to the one after (1) or before (-1)
+    void asked(const QString& line);                           ///< its line as far as the value; empty: nothing wants one
     void being_typed(const std::optional<ohmo::Entry>& entry); ///< what the bench line understands so far
 };
 

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "gui/widgets/bench_line_bar.h"
 
+#include "base/engineering.h"
 #include "base/text.h"
 #include "gui/text.h"
 #include "gui/widgets/panel.h"
@@ -13,6 +14,8 @@
 #include <QStyle>
 #include <QToolButton>
 #include <QVBoxLayout>
+
+#include <utility>
 
 namespace ohmo {
 
@@ -66,8 +69,19 @@ void BenchLineBar::write(const QString& text) {
     m_line->setCursorPosition(static_cast<int>(text.size()));
 }
 
+void BenchLineBar::take_asked(const QString& line) {
+    if (std::exchange(m_asked, line) != line) preview();
+}
+
+QString BenchLineBar::meant() const {
+    const QString text = m_line->text().trimmed();
+    if (m_asked.isEmpty() || text.isEmpty()) return text;
+    const bool over = text == QLatin1String("open") || text == QLatin1String("over");
+    return over || parse_quantity(ss(QString(text).remove(QLatin1Char(' ')))) ? m_asked + text : text;
+}
+
 void BenchLineBar::preview() {
-    const std::string text = trimmed(ss(m_line->text()));
+    const std::string text = ss(meant());
     const char* voice = "muted";
     QString say;
     m_log->setEnabled(false);
@@ -101,7 +115,7 @@ void BenchLineBar::preview() {
 }
 
 void BenchLineBar::submit() {
-    const QString text = m_line->text().trimmed();
+    const QString text = meant();
     if (text.isEmpty()) return;
     const auto entry = parse_bench_line(m_session.bench(), ss(text));
     if (!entry) return preview();

@@ -16,6 +16,8 @@ class BenchLineBar : public QWidget {
 public:
     BenchLineBar(Session& session, Logbook& logbook, const ThemeSource& theme, QWidget* parent = nullptr);
     void write(const QString& text);
+    /// The place that a value alone is meant for.
+    void take_asked(const QString& line);
     void focus_line() { m_line->setFocus(); }
 
 Q_SIGNALS:
@@ -28,6 +30,7 @@ protected:
     void resizeEvent(QResizeEvent*) override { show_chips(); }
 
 private:
+    QString meant() const; ///< the line, with the place that is asked for where it is a value alone
     void preview();
     void submit();
     void show_chips();
@@ -42,6 +45,7 @@ private:
     QPushButton* m_log;
     QHBoxLayout* m_chips;
     QWidget* m_chip_row;
+    QString m_asked;
     QStringList m_history;
     int m_recalled = 0;
 };

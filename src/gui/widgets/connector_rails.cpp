@@ -68,7 +68,7 @@ void ConnectorRails::refresh() {
         for (auto* field : *list)
             if (!field->hasFocus()) field->clear();
     for (const auto& o : now.evidence.observations) {
-        if (o.kind != Seen::LiveVolts || o.renewed != now.evidence.renewed) continue;
+        if (o.kind != Seen::LiveVolts || !of_one_time(o, now.evidence)) continue;
         for (std::size_t r = 0; r < m_rails.size(); ++r)
             if (o.query.red == m_rails[r].net_id && o.query.black == m_rails[r].return_id) {
                 auto* field = o.load.value_or(1) <= now.board.practice().idle_load ? m_idle[r] : m_loaded[r];

@@ -111,6 +111,14 @@ void PartCard::add_acts(int index) {
     replace->setToolTip(tr("A new part has been fitted in its place"));
     connect(replace, &QPushButton::clicked, this, [this] { log(Do::Replace); });
     acts->addWidget(replace, 0, 1);
+    const auto& a = m_with.session.analysis();
+    if (a && a->assessment.of(index).leading.mode == FaultMode::DryJoint &&
+        a->assessment.of(index).bad > now.board.practice().undecided_above) {
+        auto* resolder = button(tr("Resoldered"), "part-resolder");
+        resolder->setToolTip(tr("The joints of all its pins were made anew; the part stays"));
+        connect(resolder, &QPushButton::clicked, this, [this] { log(Do::Resolder); });
+        acts->addWidget(resolder, 1, 0, 1, 3);
+    }
     auto* read = button(tr("Read…"), "part-read");
     read->setToolTip(tr("Put the part into the bench line"));
     connect(read, &QPushButton::clicked, this,

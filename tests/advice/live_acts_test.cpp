@@ -1,0 +1,105 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What is to be read while the unit is on: where the energy stops.
+#include "support/demo.h"
+
+#include "belief/under_power.h"
+
+#include <gtest/gtest.h>
+
+using namespace ohmo;
+using namespace ohmo::test;
+
+namespace {
+
+Entry volts(const std::string& red, const std::string& black, double value) {
+    Entry e = read("volts-dc", red, black, value);
+    e.powered = "mains";
+    return e;
+}
+
+Entry said(const std::string& word) {
+    Entry e;
+    e.act = Do::Symptom;
+    e.saw = word;
+    return e;
+}
+
+// Dead, with its bulk capacitor charged.
+Job does_not_start(const std::string& board) { return discharged(board).with(said("dead")).with(volts("HV", "PGND", 322)); }
+
+const NextAct* at_net(const Analysis& a, const std::string& red) {
+    for (const auto& act : a.live_next)
+        if (a.replay.board.net_name(act.query.red) == red) return &act;
+    return nullptr;
+}
+
+} // namespace
+
+TEST(LiveActs, WhatKeepsTheControllerFromStarting) {
+    const auto a = analyse(does_not_start("rb6-fresh"));
+    ASSERT_FALSE(a->live_next.empty());
+    const NextAct* supply = at_net(*a, "VCC");
+    ASSERT_NE(supply, nullptr);
+    EXPECT_EQ(supply->query.what, Quantity::VoltsDirect);
+    EXPECT_GT(supply->bits, 0.1);
+    double sum = 0;
+    for (const auto& band : supply->bands) sum += band.p;
+    EXPECT_NEAR(sum, 1, 0.1);
+    EXPECT_EQ(std::count_if(supply->bands.begin(), supply->bands.end(), [](const Band& b) { return b.healthy; }), 1);
+    EXPECT_EQ(at_net(*a, "HV"), nullptr) << "that was read";
+}
+
+// What a band promises is what the reading then says.
+TEST(LiveActs, ABandKeepsItsPromise) {
+    const Job job = does_not_start("rb6-fresh");
+    const auto a = analyse(job);
+    const NextAct* supply = at_net(*a, "VCC");
+    ASSERT_NE(supply, nullptr);
+    int told = 0;
+    for (const auto& band : supply->bands) {
+        if (band.p < 0.05 || band.suspects.empty()) continue;
+        const auto [part, p] = band.suspects.front();
+        const auto then = analyse(job.with(volts("VCC", "PGND", std::max(0.0, (band.lo + band.hi) / 2))));
+        EXPECT_GT(then->assessment.of(part).bad, 0.6 * p) << a->replay.board.part(part).ref;
+        EXPECT_EQ(at_net(*then, "VCC"), nullptr) << "once is enough";
+        ++told;
+    }
+    EXPECT_GE(told, 2);
+}
+
+TEST(LiveActs, OnlyOnFullPower) {
+    const Job on = does_not_start("rb6-fresh");
+    EXPECT_FALSE(analyse(on)->live_next.empty());
+    Entry off;
+    off.act = Do::Discharge;
+    off.value = 0.3;
+    EXPECT_TRUE(analyse(on.with(off))->live_next.empty());
+    Entry lamp;
+    lamp.act = Do::PowerStep;
+    lamp.step = "lamp";
+    lamp.saw = "passed";
+    EXPECT_TRUE(analyse(discharged("rb6-fresh").with(said("dead")).with(lamp))->live_next.empty()) << "behind a lamp no figure holds";
+}
+
+// The line of a linear supply, from the inlet to the windings.
+TEST(LiveActs, AlongTheLineOfALinearSupply) {
+    Entry discharge;
+    discharge.act = Do::Discharge;
+    discharge.value = 0.1;
+    const auto a = analyse(foreign("winder-supply").with(discharge).with(said("dead")).with(volts("+20", "0V", 0.02)));
+    ASSERT_FALSE(a->live_next.empty());
+    EXPECT_TRUE(std::any_of(a->live_next.begin(), a->live_next.end(),
+                            [](const NextAct& act) { return act.query.what == Quantity::VoltsAlternating && act.bits > 0.2; }));
+}
+
+TEST(LiveActs, NoneBehindAFuseThatIsKnownToBeOpen) {
+    const Job job = discharged("rb6-fresh").with(said("dead")).with(over(alone("ohms", "F1", 0))).with(volts("HV", "PGND", 0.1));
+    EXPECT_TRUE(analyse(job)->live_next.empty());
+}
+
+// As by the definition, with the densities that the belief itself weighs readings by.
+TEST(LiveActs, TheBetterOfTwoPlacesIsNamedFirst) {
+    const auto a = analyse(does_not_start("rb6-fresh"));
+    for (std::size_t k = 1; k < a->live_next.size(); ++k) EXPECT_GE(a->live_next[k - 1].rate() + 1e-9, a->live_next[k].rate());
+    EXPECT_LE(a->live_next.size(), 6u);
+}
