@@ -148,7 +148,7 @@ std::optional<Problems> Analyst::conclude(Analysis& out, const CancelToken& canc
     auto next = next_acts({*m_memory.belief->board, *m_memory.belief->roles, m_library, out.assessment, now.evidence}, cancel);
     if (!next) return next.problems();
     out.next = std::move(*next);
-    if (now.mains_on && !held_back(now.board, now.facts.passed))
+    if (now.mains_on && !out.ladder.locked && !held_back(now.board, now.facts.passed))
         out.live_next = live_acts({*m_memory.belief->board, *m_memory.belief->roles, m_library, out.assessment, now.evidence},
                                   *m_memory.belief->alone, cancel);
     out.explained = out.next.stop || out.next.settled;

@@ -55,7 +55,7 @@ struct Analysis {
     Assessment assessment;
     Triage triage;
     NextAdvice next;
-    std::vector<NextAct> live_next; ///< volts to read while the unit is on its full supply, best first
+    std::vector<NextAct> live_next; ///< volts to read while the unit is on its full supply and the locks are open, best first
     Plan plan;
     Ladder ladder;
     LiveCheck live;                       ///< live readings against the step under way

@@ -398,6 +398,7 @@ TEST_F(Window, WhileItIsOnProbeAsksForVolts) {
     open("/jobs/fresh.ohmo.json");
     log("dead");
     log("discharge 0.2");
+    for (const char* cold : {"HV PGND ohm 268k", "+24V 0V ohm 1410", "+12V 0V ohm 621", "+5V 0V ohm 163"}) log(cold);
     log("HV PGND 322 V mains");
     window->go_to(QStringLiteral("probe"));
     auto* ruler = find<ReadingRuler>("reading-ruler");
