@@ -77,12 +77,14 @@ private:
             if ((m_evidence.renewed.contains(unit.part) && !unit.renewed) || m_evidence.absent.contains(unit.part)) continue;
             for (std::size_t m = 1; m < unit.modes.size(); ++m) {
                 const double p = belief.mode(static_cast<int>(u), static_cast<int>(m));
-                if (unit.modes[m].setting || p < kLeastFault) continue;
+                const Fault& fault = unit.modes[m].fault;
+                const bool soldered = fault.mode == FaultMode::DryJoint && m_evidence.resoldered.contains(fault.part);
+                if (unit.modes[m].setting || soldered || p < kLeastFault) continue;
                 if (p >= m_p.open_below) {
-                    m_certain.push_back(unit.modes[m].fault);
+                    m_certain.push_back(fault);
                     m_none = std::max(m_none, explains(u, m));
                 } else if (const double weight = p / (1 - p) * explains(u, m); weight > 0) {
-                    m_tried.push_back({unit.modes[m].fault, weight});
+                    m_tried.push_back({fault, weight});
                 }
             }
         }

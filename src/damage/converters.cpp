@@ -2,7 +2,6 @@
 #include "damage/converters.h"
 
 #include "board/net_sets.h"
-#include "board/nominal.h"
 #include "board/switch_ends.h"
 
 #include <algorithm>
