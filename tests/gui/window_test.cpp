@@ -400,7 +400,8 @@ TEST_F(Window, WhileItIsOnProbeAsksForVolts) {
     log("discharge 0.2");
     for (const char* cold : {"HV PGND ohm 268k", "+24V 0V ohm 1410", "+12V 0V ohm 621", "+5V 0V ohm 163"}) log(cold);
     log("HV PGND 322 V mains");
-    window->go_to(QStringLiteral("probe"));
+    QTest::keyClick(window.get(), Qt::Key_4, Qt::ControlModifier); // as Power up says
+    EXPECT_TRUE(find<QWidget>("station-probe")->isVisible());
     auto* ruler = find<ReadingRuler>("reading-ruler");
     ASSERT_FALSE(session->analysis()->live_next.empty());
     const auto wanted = session->analysis()->live_next.front();
