@@ -114,10 +114,18 @@ private:
         if (red < 0 || black < 0 || m_roles.ways.inside(red) != red || m_roles.ways.inside(black) != black) return;
         for (const bool alternating : {false, true}) {
             const auto point = m_alone.points().at(red, black, alternating);
-            if (!point || taken(red, black, alternating)) continue;
+            if (!point || !of_its_own(*point) || taken(red, black, alternating)) continue;
             if (alternating && m_offered.contains({black, red, true})) continue;
             if (m_offered.insert({red, black, alternating}).second) m_points.emplace_back(*point, alternating);
         }
+    }
+
+    // Contacts and coils show what the rail has.
+    bool of_its_own(const LivePoint& point) const {
+        if (point.what == LivePoint::What::Bulk) return point.red == m_roles.hv && point.black == m_roles.primary_ground;
+        if (point.what != LivePoint::What::Rail) return true;
+        const auto& rail = m_board.rails[static_cast<std::size_t>(point.rail)];
+        return point.red == rail.net_id && point.black == rail.return_id;
     }
 
     bool taken(NetId red, NetId black, bool alternating) const {

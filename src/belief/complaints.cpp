@@ -10,12 +10,15 @@
 #include <array>
 #include <cmath>
 #include <functional>
+#include <map>
 #include <optional>
 
 namespace ohmo::belief {
 namespace {
 
 constexpr double kAsGoodAsSound = 1.5; // nats: a sound board explains a live reading as well as any fault
+constexpr double kContradicted = 2;    // nats: a fault by itself would not have let that reading be
+constexpr double kDeviations = 3;      // beyond which a reading is not of what stands there
 
 // Something that happened, once: nobody says so of a unit that only runs badly.
 bool is_event(const std::string& word) { return word == "bang" || word == "smoke"; }
@@ -83,8 +86,8 @@ double said_of(const Practice& p, const std::string& word, Running state) {
     return chance[static_cast<std::size_t>(state)] / chance[static_cast<std::size_t>(*most)];
 }
 
-// It hums, ticks, sags: said most of a unit that starts, and of one in this state, which lets nothing in or blows its fuse, so many times
-// less.
+// It hums, ticks, sags, gives too much: said most of a unit that starts, and of one in this state, which does not or starts over and over,
+// so many times less.
 bool tells_that_it_starts(const Practice& p, const std::string& word, Running state) {
     const auto most = said_most_of(p, word);
     return most && *most >= Running::Hiccup && said_of(p, word, state) * p.hardly_said <= 1;
@@ -106,9 +109,12 @@ public:
         m_seen = &evidence.observations;
         for (const auto& o : evidence.observations)
             if (o.kind == Seen::Symptom && told_of_running(m_p, o.word)) word(o);
-        for (const Running state : {Running::NoInput, Running::BlowsFuse}) started(state);
+        for (const Running state : {Running::NoInput, Running::BlowsFuse, Running::NoStart, Running::Hiccup}) started(state);
+        std::vector<Live> odd;
         for (const auto& o : evidence.observations)
-            if (o.kind == Seen::LiveVolts || o.kind == Seen::LiveRipple || o.kind == Seen::LiveAlternating) under_power(o);
+            if (o.kind == Seen::LiveVolts || o.kind == Seen::LiveRipple || o.kind == Seen::LiveAlternating)
+                if (auto read = under_power(o)) odd.push_back(std::move(*read));
+        for (const auto& read : odd) wants_a_fault(read);
         for (auto& c : m_out.list) outside(c, evidence);
         return std::move(m_out);
     }
@@ -228,8 +234,8 @@ private:
         });
     }
 
-    // It was heard or seen to start, and nobody says that it died of it: something that lets nothing in, or blows the fuse, came afterwards
-    // or the words are not to be trusted.
+    // It was heard or seen to start, or to run, and nobody says that it died of it: something that lets nothing in, blows the fuse or stops
+    // it came afterwards, or the words are not to be trusted.
     void started(Running state) {
         const Observation* told = nullptr;
         for (const auto& o : *m_seen) {
@@ -264,38 +270,79 @@ private:
                            [&](const Rail& r) { return part.touches(r.net_id) || part.touches(r.return_id); });
     }
 
-    // A reading that a sound board gives speaks against every fault that would spoil it; any other wants a fault that brings it about.
-    void under_power(const Observation& o) {
-        const auto there = under_power_at(o, m_board, m_roles, m_alone);
-        if (!there) return;
-        const auto& ln = there->ln;
-        const double sound = ln(nullptr);
-        double most = sound;
-        std::vector<std::vector<double>> each(m_model.units.size());
-        for (std::size_t u = 0; u < m_model.units.size(); ++u) each[u].assign(m_model.units[u].modes.size(), sound);
+    /// A reading under power that a sound board does not give.
+    struct Live {
+        const Observation* seen;
+        UnderPower there;
+        std::vector<std::vector<double>> each; ///< ln by unit and mode
+        double sound = 0, most = 0;
+    };
+
+    // That much got there: a fault that lets less through, whatever else is broken, was not there.
+    void got_through(const Live& read) {
+        const Observation& o = *read.seen;
         for_each_mode([&](std::size_t u, std::size_t m) {
-            if (!gone(u, m, o)) most = std::max(most, each[u][m] = ln(&m_model.units[u].modes[m].fault));
+            const Fault& fault = m_model.units[u].modes[m].fault;
+            if (gone(u, m, o) || opens_and_closes(fault.mode)) return;
+            const LiveFigure left = read.there.figure(&fault);
+            const bool nothing = std::max(std::fabs(left.low), std::fabs(left.high)) < kDeviations * left.sigma;
+            if ((nothing || m_alone.behaviour(fault).running < Running::Weak) && left.beyond(o.value) > kDeviations * left.sigma)
+                spare(u, m, read, read.each[u][m] - read.most);
         });
-        if (sound > most - kAsGoodAsSound) {
-            const double blunder = m_p.live_blunder * (there->path ? m_p.path_doubt : 1);
-            for_each_mode(
-                [&](std::size_t u, std::size_t m) { m_out.ln_spared[u][m] += std::clamp(each[u][m] - sound, std::log(blunder), 0.0); });
-            return;
+    }
+
+    void spare(std::size_t u, std::size_t m, const Live& read, double ln) {
+        const double blunder = std::log(m_p.live_blunder * (read.there.path ? m_p.path_doubt : 1));
+        m_out.ln_spared[u][m] += std::clamp(ln, blunder, 0.0);
+        if (ln < -kContradicted) m_runs_on[{u, m}].push_back(read.seen);
+    }
+
+    // Another reading of that time says that it does not do what the sums say.
+    bool runs_on(std::size_t u, std::size_t m, const Observation& o) const {
+        const auto known = m_runs_on.find({u, m});
+        return known != m_runs_on.end() &&
+               std::any_of(known->second.begin(), known->second.end(), [&](const Observation* other) { return of_one_time(*other, o); });
+    }
+
+    // A reading that a sound board gives speaks against every fault that would spoil it; any other wants a fault that brings it about, and
+    // is returned.
+    std::optional<Live> under_power(const Observation& o) {
+        auto there = under_power_at(o, m_board, m_roles, m_alone);
+        if (!there) return std::nullopt;
+        Live read{&o, std::move(*there), {}, 0, 0};
+        const auto& ln = read.there.ln;
+        read.sound = read.most = ln(nullptr);
+        for (const auto& unit : m_model.units) read.each.emplace_back(unit.modes.size(), read.sound);
+        for_each_mode([&](std::size_t u, std::size_t m) {
+            if (!gone(u, m, o)) read.most = std::max(read.most, read.each[u][m] = ln(&m_model.units[u].modes[m].fault));
+        });
+        if (read.sound > read.most - kAsGoodAsSound) {
+            for_each_mode([&](std::size_t u, std::size_t m) { spare(u, m, read, read.each[u][m] - read.sound); });
+            return std::nullopt;
         }
-        const int k = complaint(o, there->path ? m_p.path_doubt : 1, true);
+        if (read.there.figure) got_through(read);
+        return read;
+    }
+
+    void wants_a_fault(const Live& read) {
+        const Observation& o = *read.seen;
+        const auto& there = read.there;
+        const int k = complaint(o, there.path || there.dead ? m_p.path_doubt : 1, true); // where nothing arrives, something holds it up
         if (k < 0) return;
-        const double doubt = there->path ? m_p.path_doubt : m_p.behaviour_doubt;
-        const double otherwise = there->path ? 0 : m_p.misjudged_behaviour; // what does not stop the energy does not stop it
+        const double doubt = there.path ? m_p.path_doubt : m_p.behaviour_doubt;
+        const double otherwise = there.path ? 0 : m_p.misjudged_behaviour; // what does not stop the energy does not stop it
         const auto goes_on = [&](const Fault& fault) { // and a rail at which nothing arrives has to do with more than what sags or hums
             const Running running = m_alone.behaviour(fault).running;
-            return there->dead && (running == Running::Weak || running == Running::High || running == Running::Normal);
+            return there.dead && (running == Running::Weak || running == Running::High || running == Running::Normal);
         };
         for_each_mode([&](std::size_t u, std::size_t m) {
             const Fault& fault = m_model.units[u].modes[m].fault;
-            double explains = each[u][m] <= sound + 0.1 ? 0 : std::exp(each[u][m] - most);
-            if (there->path && m_alone.behaviour(fault).running == Running::BlowsFuse) explains *= m_p.spared; // the open fuse does so
-            m_out.explains[u][m][static_cast<std::size_t>(k)] =
-                gone(u, m, o) ? 0 : doubted(explains, goes_on(fault) ? otherwise * m_p.path_doubt : otherwise, doubt);
+            const double ln = read.each[u][m];
+            const bool unlike = runs_on(u, m, o);
+            double explains = unlike || ln <= read.sound + 0.1 ? 0 : std::exp(ln - read.most);
+            if (there.path && m_alone.behaviour(fault).running == Running::BlowsFuse) explains *= m_p.spared; // the open fuse does so
+            const double beside = there.dead && (unlike || goes_on(fault)) ? otherwise * m_p.path_doubt : otherwise;
+            m_out.explains[u][m][static_cast<std::size_t>(k)] = gone(u, m, o) ? 0 : doubted(explains, beside, doubt);
         });
     }
 
@@ -309,6 +356,7 @@ private:
     Alone& m_alone;
     Complaints m_out;
     std::vector<char> m_of_words;
+    std::map<std::pair<std::size_t, std::size_t>, std::vector<const Observation*>> m_runs_on;
 };
 
 } // namespace

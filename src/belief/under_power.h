@@ -39,9 +39,10 @@ private:
 
 /// Volts or ripple of one entry.
 struct UnderPower {
-    std::function<double(const Fault*)> ln; ///< density with one fault, or with none (null), up to a constant
-    bool dead = false;                      ///< of a rail: nothing arrives
-    bool path = false;                      ///< how far the energy gets, which is seldom other than what is broken lets it
+    std::function<double(const Fault*)> ln;           ///< density with one fault, or with none (null), up to a constant
+    std::function<LiveFigure(const Fault*)> figure{}; ///< what stands there, of volts; nothing for ripple
+    bool dead = false;                                ///< of a rail: nothing arrives
+    bool path = false;                                ///< how far the energy gets, which is seldom other than what is broken lets it
 };
 
 /// Nothing where no sum tells what stands there. `board`, `roles` and `alone` must outlive it.

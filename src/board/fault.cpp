@@ -11,6 +11,11 @@ constexpr std::array<std::string_view, 20> kNames = {
     "supply-short", "output-short", "dead", "weak",  "shorted-turns", "breakdown", "high", "intermittent", "dry-joint", "carbon"};
 } // namespace
 
+bool silences(const Fault& f, int transformer, std::string_view winding) {
+    return f.part == transformer && (f.mode == FaultMode::Open || f.mode == FaultMode::DryJoint) &&
+           (f.place.empty() || f.place.front() == 'P' || f.place == winding);
+}
+
 bool opens_and_closes(FaultMode mode) { return mode == FaultMode::DryJoint || mode == FaultMode::Intermittent; }
 
 std::string_view mode_name(FaultMode mode) { return kNames[static_cast<std::size_t>(mode)]; }

@@ -43,6 +43,8 @@ struct Fault {
 };
 
 bool opens_and_closes(FaultMode mode); ///< by warmth or touch: mostly closed, so that no reading shows it
+/// The transformer gives nothing at this winding ("S1-S2"; "" for none at all): it is open, or the primary is.
+bool silences(const Fault& fault, int transformer, std::string_view winding);
 std::string_view mode_name(FaultMode mode);
 std::optional<FaultMode> mode_from_name(std::string_view name);
 

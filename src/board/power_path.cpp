@@ -35,8 +35,10 @@ PowerPath::PowerPath(const Board& board, const BoardRoles& roles) : m_nets(board
     add_edges(board, roles);
     if (!roles.droppers.empty()) m_behind_dropper = dropper_goals(board, roles);
     find_goals(board, roles);
-    find_sources(board, roles);
-    find_fed_chips(board);
+    find_ways_in(roles.primary_ground);
+    const auto windings = half_waves(board);
+    find_sources(windings, roles);
+    find_fed_chips(board, windings);
     find_rail_nets(board);
 }
 
@@ -108,75 +110,93 @@ bool PowerPath::reached_by_input(NetId net) const {
 // What the input must reach.
 void PowerPath::find_goals(const Board& board, const BoardRoles& t) {
     if (t.hv >= 0 && board.mains) {
-        m_goals = {{t.hv}, {t.primary_ground}};
+        m_goals = {{{t.hv}}, {{t.primary_ground}, true}};
     } else if (t.line_transformer >= 0) {
         const auto pins = board.part(t.line_transformer).pairs().front();
-        m_goals = {{pins.first->id}, {pins.second->id}};
+        m_goals = {{{pins.first->id}}, {{pins.second->id}}};
     } else if (const auto& devices = t.switches.empty() ? t.power_devices : t.switches; !devices.empty()) {
         std::vector<NetId> nets;
         for (int i : devices)
             for (const auto& pin : board.part(i).pins)
-                if (!listed(m_returns, pin.id) && pin.role != "G" && pin.role != "B") nets.push_back(pin.id);
+                if (!listed(m_returns, pin.id) && pin.id != t.primary_ground && pin.role != "G" && pin.role != "B") nets.push_back(pin.id);
         if (t.transformer >= 0)
             for (const auto& pin : board.part(t.transformer).pins)
                 if (pin.role.front() == 'P') nets.push_back(pin.id);
-        m_goals = {nets};
+        m_goals = {{std::move(nets)}};
     } else if (!t.series_switches.empty()) {
         std::vector<NetId> nets; // what no chip's inside keeps apart from the input
         for (const auto& rail : board.rails)
             if (reached_by_input(rail.net_id)) nets.push_back(rail.net_id);
-        if (!nets.empty()) m_goals = {nets};
+        if (!nets.empty()) m_goals = {{std::move(nets)}};
     }
     if (m_goals.size() != 1) return;
     // Fed with low voltage: the way back, and the chips that run from the input.
     auto back = m_returns;
     back.push_back(t.source);
     std::erase_if(back, [&](NetId n) { return !reached_by_input(n); });
-    if (!back.empty()) m_goals.push_back(std::move(back));
+    if (!back.empty()) m_goals.push_back({std::move(back), true});
     for (const auto& part : board.parts) {
         const NetId supply = is_controller(part.kind) ? part.net(chip_pins(part).supply) : -1;
         if (supply >= 0 && !m_entry.empty() && reach({m_entry.front()}, false, {}, {})[static_cast<std::size_t>(supply)])
-            m_goals.push_back({supply});
+            m_goals.push_back({{supply}});
     }
 }
 
-// Where the rails' energy comes from: windings, also of a second, smaller converter; else the switching node; else the input.
-// Of the windings whose pins do not begin with `without`: each way round, and across several that share a tap.
-std::vector<PowerPath::Source> PowerPath::half_waves(const Board& board, char without) const {
+// What lies on a way back feeds nothing, whatever clamps lie between.
+void PowerPath::find_ways_in(NetId primary_ground) {
+    auto back = m_returns;
+    back.push_back(primary_ground);
+    for (NetId entry : m_entry) {
+        const auto wired = wired_to({entry}, {});
+        const bool returns = std::any_of(back.begin(), back.end(), [&](NetId n) { return within(wired, n); });
+        (returns ? m_ways_out : m_ways_in).push_back(entry);
+    }
+    if (m_ways_in.empty()) m_ways_in = m_entry;
+    if (m_ways_out.empty()) m_ways_out = m_entry;
+}
+
+// One after the other, where one ends at the tap where the next begins.
+std::optional<PowerPath::Source> PowerPath::Source::then(const Source& next) const {
+    if (end != next.from || from == next.end) return std::nullopt;
+    Source both{from, next.end, transformer, windings};
+    both.windings.insert(both.windings.end(), next.windings.begin(), next.windings.end());
+    return both;
+}
+
+// Of all windings but primaries: each way round, and across several that share a tap.
+std::vector<PowerPath::Source> PowerPath::half_waves(const Board& board) {
     std::vector<Source> out;
     for (int t = 0; t < static_cast<int>(board.parts.size()); ++t) {
         const auto& part = board.part(t);
         if (part.kind != PartKind::Transformer) continue;
-        std::vector<Source> mine;
+        const std::size_t first = out.size();
         for (const auto& [one, other] : part.pairs()) {
-            if (one->role.front() == without || other == nullptr) continue;
+            if (one->role.front() == 'P' || other == nullptr) continue;
             const std::string name = one->role + "-" + other->role;
-            std::vector<Source> more = {{one->id, other->id, t, {name}}, {other->id, one->id, t, {name}}};
-            for (const auto& half : mine) { // on from where another one ends, or on to where it begins
-                for (const auto& here : {more[0], more[1]}) {
-                    const bool on = half.end == here.from;
-                    if (!on && here.end != half.from) continue;
-                    Source both = on ? Source{half.from, here.end, t, half.windings} : Source{here.from, half.end, t, half.windings};
-                    if (both.from == both.end) continue;
-                    both.windings.push_back(name);
-                    more.push_back(std::move(both));
+            const std::size_t earlier = out.size();
+            for (const Source& here : {Source{one->id, other->id, t, {name}}, Source{other->id, one->id, t, {name}}}) {
+                for (std::size_t i = first; i < earlier; ++i) {
+                    if (const auto both = out[i].then(here)) out.push_back(*both);
+                    if (const auto both = here.then(out[i])) out.push_back(*both);
                 }
+                out.push_back(here);
             }
-            mine.insert(mine.end(), more.begin(), more.end());
         }
-        out.insert(out.end(), mine.begin(), mine.end());
     }
     return out;
 }
 
-void PowerPath::find_sources(const Board& board, const BoardRoles& t) {
-    const auto windings = half_waves(board, 'P');
+// Where the rails' energy comes from: windings, also of a second, smaller converter; else the switching node; else the input.
+void PowerPath::find_sources(const std::vector<Source>& windings, const BoardRoles& t) {
     std::vector<NetId> candidates; // where no winding has both its ends on a rail
     for (const auto& half : windings)
         if (half.windings.front().front() == 'S' && !listed(candidates, half.from)) candidates.push_back(half.from);
     if (candidates.empty() && t.switching >= 0) candidates.push_back(t.switching);
+    for (const auto& chip : t.step_chips)
+        for (NetId node : chip.nodes)
+            if (!listed(candidates, node)) candidates.push_back(node);
     if (candidates.empty()) candidates = m_entry;
-    for (const auto& rail : board.rails) {
+    for (const auto& rail : m_rails) {
         auto& sources = m_sources.emplace_back();
         const bool negative = rail.volts < 0;
         for (const auto& half : windings)
@@ -188,8 +208,7 @@ void PowerPath::find_sources(const Board& board, const BoardRoles& t) {
     }
 }
 
-void PowerPath::find_fed_chips(const Board& board) {
-    const auto windings = half_waves(board, 'P');
+void PowerPath::find_fed_chips(const Board& board, const std::vector<Source>& windings) {
     for (int i = 0; i < static_cast<int>(board.parts.size()); ++i) {
         const auto& part = board.part(i);
         if (!is_controller(part.kind)) continue;
@@ -240,11 +259,9 @@ bool PowerPath::broken(const Edge& e, std::span<const Fault> faults) {
     });
 }
 
-// Without its primary a transformer gives nothing.
 bool PowerPath::broken(const Source& s, std::span<const Fault> faults) {
-    return std::any_of(faults.begin(), faults.end(), [&](const Fault& f) {
-        return f.part == s.transformer && (f.mode == FaultMode::Open || f.mode == FaultMode::DryJoint) &&
-               (f.place.empty() || f.place.front() == 'P' || std::find(s.windings.begin(), s.windings.end(), f.place) != s.windings.end());
+    return std::any_of(s.windings.begin(), s.windings.end(), [&](const std::string& winding) {
+        return std::any_of(faults.begin(), faults.end(), [&](const Fault& f) { return silences(f, s.transformer, winding); });
     });
 }
 
@@ -288,18 +305,11 @@ bool PowerPath::input_fed(std::span<const Fault> faults) const {
                                [&](NetId n) { return out[static_cast<std::size_t>(n)] != 0 || back[static_cast<std::size_t>(n)] != 0; });
         });
     if (!has_input() || m_goals.empty()) return true;
-    std::vector<NetId> feeding; // what is a way back feeds nothing, whatever clamps lie between
-    for (NetId entry : m_entry) {
-        const auto wired = wired_to({entry}, {});
-        if (std::none_of(m_returns.begin(), m_returns.end(), [&](NetId back) { return within(wired, back); })) feeding.push_back(entry);
-    }
-    if (feeding.empty()) feeding = m_entry;
-    return std::all_of(m_goals.begin(), m_goals.end(), [&](const std::vector<NetId>& goal) {
-        const bool back = std::any_of(goal.begin(), goal.end(), [&](NetId n) { return listed(m_returns, n); });
-        for (NetId entry : back ? m_entry : feeding)
+    return std::all_of(m_goals.begin(), m_goals.end(), [&](const Goal& goal) {
+        for (NetId entry : goal.back ? m_ways_out : m_ways_in)
             for (bool backwards : {false, true}) {
                 const auto reached = reach({entry}, backwards, {}, faults);
-                if (std::any_of(goal.begin(), goal.end(), [&](NetId n) { return reached[static_cast<std::size_t>(n)]; })) return true;
+                if (std::any_of(goal.nets.begin(), goal.nets.end(), [&](NetId n) { return within(reached, n); })) return true;
             }
         return false;
     });
@@ -326,6 +336,12 @@ std::vector<PowerPath::Feed> PowerPath::rails(std::span<const Fault> faults) con
     for (std::size_t r = 0; r < m_rails.size(); ++r)
         out.push_back(feed(m_sources[r], m_rails[r].net_id, m_rails[r].return_id, m_rails[r].volts < 0, faults));
     return out;
+}
+
+bool PowerPath::reaches(std::size_t r, NetId net, std::span<const Fault> faults) const {
+    const Rail& rail = m_rails[r];
+    return std::any_of(m_sources[r].begin(), m_sources[r].end(),
+                       [&](const Source& s) { return feeds(s, net, rail.return_id, rail.volts < 0, faults); });
 }
 
 std::vector<int> PowerPath::starved_chips(std::span<const Fault> faults) const {

@@ -4,6 +4,7 @@
 #pragma once
 #include "board/board.h"
 
+#include <optional>
 #include <span>
 #include <string>
 #include <vector>
@@ -28,6 +29,9 @@ public:
     /// By rail; sources are windings, the switching node or the input.
     std::vector<Feed> rails(std::span<const Fault> faults) const;
 
+    /// One of the rail's sources reaches this net of its way and comes back.
+    bool reaches(std::size_t rail, NetId net, std::span<const Fault> faults) const;
+
     /// Chips that windings feed through a rectifier, and that none feeds any more: they may start, and have nothing to run on.
     std::vector<int> starved_chips(std::span<const Fault> faults) const;
 
@@ -41,6 +45,8 @@ public:
     /// What the sources feed with a part open; backwards, what draws on them.
     std::vector<char> fed_without(const std::vector<NetId>& sources, int part, bool backwards) const;
     std::vector<char> fed_with(const std::vector<NetId>& sources, bool backwards, std::span<const Fault> faults) const;
+    /// What these nets feed, not by way of a return; backwards, what draws on them.
+    std::vector<char> behind(const std::vector<NetId>& nets, bool backwards) const { return reach(nets, backwards, m_returns, {}); }
     /// What hangs on these nets by what passes either way: not rectifiers, regulators, pass transistors.
     std::vector<char> wired_to(const std::vector<NetId>& nets, std::span<const Fault> faults) const;
     const std::vector<NetId>& entry() const { return m_entry; }
@@ -65,6 +71,12 @@ private:
         NetId end = -1; ///< where its current comes back to; -1 where nobody can tell
         int transformer = -1;
         std::vector<std::string> windings{}; ///< that it passes, as faults name them
+        std::optional<Source> then(const Source& next) const;
+    };
+    /// One of its nets must be reached from the input.
+    struct Goal {
+        std::vector<NetId> nets;
+        bool back = false; ///< on the way back to the input
     };
     struct FedChip {
         int part;
@@ -73,10 +85,11 @@ private:
     };
     bool reached_by_input(NetId net) const;
     void find_goals(const Board& board, const BoardRoles& roles);
-    void find_sources(const Board& board, const BoardRoles& roles);
-    void find_fed_chips(const Board& board);
+    void find_ways_in(NetId primary_ground);
+    void find_sources(const std::vector<Source>& windings, const BoardRoles& roles);
+    void find_fed_chips(const Board& board, const std::vector<Source>& windings);
     void find_rail_nets(const Board& board);
-    std::vector<Source> half_waves(const Board& board, char without) const;
+    static std::vector<Source> half_waves(const Board& board);
     Feed feed(const std::vector<Source>& sources, NetId to, NetId back, bool backwards, std::span<const Fault> faults) const;
     bool feeds(const Source& source, NetId to, NetId back, bool backwards, std::span<const Fault> faults) const;
     static bool broken(const Edge& edge, std::span<const Fault> faults);
@@ -90,9 +103,10 @@ private:
     std::size_t m_nets = 0;
     std::vector<Rail> m_rails;
     std::vector<Edge> m_edges;
-    std::vector<NetId> m_entry;                 ///< inlet contacts, outside
-    std::vector<NetId> m_behind_dropper;        ///< what it charges; empty without one
-    std::vector<std::vector<NetId>> m_goals;    ///< one net of each must be reached from the input
+    std::vector<NetId> m_entry;               ///< inlet contacts, outside
+    std::vector<NetId> m_behind_dropper;      ///< what it charges; empty without one
+    std::vector<NetId> m_ways_in, m_ways_out; ///< of the entry: all of it where nobody can tell
+    std::vector<Goal> m_goals;
     std::vector<std::vector<Source>> m_sources; ///< by rail
     std::vector<FedChip> m_fed_chips;
     std::vector<std::vector<char>> m_rail_nets;

@@ -254,6 +254,23 @@ void find_power_devices(const Board& board, const std::vector<char>& supply, Boa
     }
 }
 
+void find_step_chips(const Board& board, const std::vector<char>& supply, BoardRoles& t) {
+    const auto wound = wound_nets(board);
+    for (int i = 0; i < static_cast<int>(board.parts.size()); ++i) {
+        const Part& chip = board.part(i);
+        if (!is_controller(chip.kind)) continue;
+        auto ends = chip.kind == PartKind::IntegratedSwitch ? ends_of(chip) : std::vector<NetId>{};
+        for (const auto pin : chip_outputs(chip)) ends.push_back(chip.net(pin));
+        StepChip found{i, {}};
+        for (NetId net : ends) {
+            const auto n = static_cast<std::size_t>(net);
+            if (wound[n] != 0 && supply[n] == 0 && std::find(found.nodes.begin(), found.nodes.end(), net) == found.nodes.end())
+                found.nodes.push_back(net);
+        }
+        if (!found.nodes.empty()) t.step_chips.push_back(std::move(found));
+    }
+}
+
 // One switch above another, the upper at a reservoir: whatever hangs between them. Not the two that drive a converter, which are known.
 void find_legs(const Board& board, BoardRoles& t) {
     const auto stores = [&](NetId net) {
@@ -510,6 +527,7 @@ BoardRoles find_roles(const Board& board) {
     find_totem_poles(board, t);
     find_pass(board, t);
     find_power_devices(board, supply, t);
+    find_step_chips(board, supply, t);
     find_controller(board, t);
     find_drive(board, t);
     find_snubber(board, t);

@@ -14,6 +14,12 @@
 
 namespace ohmo {
 
+/// A chip that switches windings or inductors by pins of its own.
+struct StepChip {
+    int part;
+    std::vector<NetId> nodes; ///< what it switches
+};
+
 /// Parts are indices into Board::parts, nets are NetIds; -1 or an empty list where the board has none.
 struct BoardRoles {
     // The way in.
@@ -31,7 +37,8 @@ struct BoardRoles {
     int power_switch = -1;                  ///< the first of `switches`
     std::vector<int> switches;      ///< transistors or integrated switches on the transformer's primary or on the switching node of a buck
     std::vector<int> power_devices; ///< the same of every converter on the board: an end on a winding or an inductor; `switches` among them
-    std::vector<int> legs;          ///< transistors in pairs between a supply that stores and its return, as in motor bridges
+    std::vector<StepChip> step_chips; ///< the whole converter in a case, or with its magnetics outside; those among `switches` too
+    std::vector<int> legs;            ///< transistors in pairs between a supply that stores and its return, as in motor bridges
     std::vector<std::pair<int, int>> totem_poles; ///< two of them, the source of one on the drain of the other; both ways round
     std::vector<int> pass;                        ///< transistors in series with a rail
     std::vector<int> series_switches;             ///< see find_series_switches
@@ -62,6 +69,8 @@ struct BoardRoles {
     bool is_power_device(int part) const;
     bool is_leg(int part) const;
     bool is_pass(int part) const;
+    /// No converter between the input and the rails that would limit what a short of them draws.
+    bool line_fed() const { return switches.empty() && (step_chips.empty() || line_transformer >= 0); }
 };
 
 BoardRoles find_roles(const Board& board);

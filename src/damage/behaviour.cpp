@@ -7,6 +7,7 @@
 #include "board/nominal.h"
 #include "board/series_switches.h"
 #include "circuit/dc_solver.h"
+#include "damage/low_voltage.h"
 #include "damage/melted.h"
 
 #include <algorithm>
@@ -41,14 +42,6 @@ bool lists(const std::vector<int>& parts, int part) { return std::find(parts.beg
 
 bool lacks(const std::vector<Fault>& faults, const std::vector<int>& parts, FaultMode mode) {
     return std::any_of(faults.begin(), faults.end(), [&](const Fault& f) { return f.mode == mode && lists(parts, f.part); });
-}
-
-// Without it a transformer gives nothing.
-bool primary_open(const std::vector<Fault>& faults, int transformer) {
-    return std::any_of(faults.begin(), faults.end(), [&](const Fault& f) {
-        return f.part == transformer && (f.mode == FaultMode::Open || f.mode == FaultMode::DryJoint) &&
-               (f.place.empty() || f.place.front() == 'P');
-    });
 }
 
 } // namespace
@@ -149,10 +142,11 @@ const BehaviourModel::Entry& BehaviourModel::entry(const std::vector<Fault>& fau
         out.shorted = (bulk_shorted && !limited) || (fed && (across(inlet[0], inlet[1]) < burns || across(inlet[1], inlet[0]) < burns));
     } else {
         out.input = t.path.input_fed(key);
-        const bool of_its_own = m_board.mains || t.own_rectifiers || !t.switches.empty();
+        const bool of_its_own = m_board.mains || t.own_rectifiers || !t.switches.empty() || !t.step_chips.empty();
         if (fed && of_its_own) // else the supply that feeds the board limits what a short draws
             out.shorted = ohms_between(solver, inlet[0], inlet[1], inlet_amps(m_board)) <
-                          std::min(p.inlet_short_share * m_inlet_ohms, m_board.mains ? 1e9 : p.low_inlet_short_ohms);
+                          std::min(p.inlet_short_share * m_inlet_ohms,
+                                   m_board.mains ? 1e9 : std::max(p.low_inlet_short_ohms, input_volts(m_board, t) / m_fuse_melts));
     }
     for (const auto& supply : m_supplies) out.reaches.push_back(start_reach(solver, supply));
     return m_entries.emplace(std::move(key), out).first->second;
@@ -215,7 +209,7 @@ Running BehaviourModel::with_fuses(const std::vector<Fault>& faults, Behaviour& 
     for (const auto& f : faults)
         out.violent = out.violent || (f.mode == FaultMode::Short && m_board.part(f.part).kind == PartKind::Electrolytic);
     const auto melted = melt_branch_fuses(m_board, m_roles.branch_fuses, faults);
-    const Running left = run(melted.faults, out.lost);
+    const Running left = run(melted.faults, out);
     return melted.any && (left == Running::NoInput || left == Running::NoStart) ? Running::BlowsFuse : left;
 }
 
@@ -249,24 +243,42 @@ bool BehaviourModel::mostly(const std::vector<char>& lost) const {
 bool BehaviourModel::gives_nothing(const std::vector<Fault>& faults, std::size_t rail) const {
     return std::any_of(faults.begin(), faults.end(), [&](const Fault& f) {
         const auto& part = m_board.part(f.part);
-        return part.kind == PartKind::Regulator && f.mode == FaultMode::OutputShort &&
-               within(m_roles.path.rail_nets(rail), part.net("OUT"));
+        return part.kind == PartKind::Regulator && f.mode == FaultMode::OutputShort && within(m_limited[rail], part.net("OUT"));
     });
 }
 
-// Where the line feeds it, and no converter that any short stops: a regulator or pass transistor holds a short of the rail at bay.
+// What it limits a short to, the rail that it hangs on can give.
+bool BehaviourModel::spares(const Part& regulator) const {
+    const auto value = likely_value(regulator);
+    const double amps = value && value->amps ? *value->amps : m_board.practice().regulator_limit;
+    return std::any_of(m_board.rails.begin(), m_board.rails.end(), [&](const Rail& rail) {
+        return within(m_roles.path.wired_to({rail.net_id}, {}), regulator.net("IN")) &&
+               amps <= m_board.practice().overload_share * std::fabs(rail.amps);
+    });
+}
+
+// A regulator or pass transistor holds a short of the rail at bay, where the line feeds it; behind a converter, a regulator that limits it
+// to what the converter can give.
 void BehaviourModel::find_limited_rails() {
-    for (std::size_t r = 0; r < m_board.rails.size(); ++r) {
-        const auto& nets = m_roles.path.rail_nets(r);
+    for (const auto& rail : m_board.rails) {
+        auto nets = m_roles.path.wired_to({rail.net_id}, {});
         bool held = false;
-        for (int i = 0; i < static_cast<int>(m_board.parts.size()); ++i) {
+        for (int i = 0; i < static_cast<int>(m_board.parts.size()) && m_roles.droppers.empty(); ++i) {
             const auto& part = m_board.part(i);
-            held =
-                held || (part.kind == PartKind::Regulator && within(nets, part.net("OUT"))) ||
-                (m_roles.is_pass(i) && std::any_of(part.pins.begin(), part.pins.end(), [&](const Pin& p) { return within(nets, p.id); }));
+            if (part.kind == PartKind::Regulator && within(nets, part.net("OUT"))) held = held || m_roles.line_fed() || spares(part);
+            if (m_roles.is_pass(i) && m_roles.line_fed())
+                held = held || std::any_of(part.pins.begin(), part.pins.end(), [&](const Pin& p) { return within(nets, p.id); });
         }
-        m_limited.push_back(held && m_roles.switches.empty() && m_roles.droppers.empty());
+        if (!held) nets.assign(nets.size(), 0);
+        nets[static_cast<std::size_t>(rail.return_id)] = 0;
+        m_limited.push_back(std::move(nets));
     }
+}
+
+bool BehaviourModel::held_at_bay(const Part& part) const {
+    return std::any_of(m_limited.begin(), m_limited.end(), [&](const NetSet& nets) {
+        return std::any_of(part.pins.begin(), part.pins.end(), [&](const Pin& p) { return within(nets, p.id); });
+    });
 }
 
 // A regulator with nothing behind it that holds its own volts, as a chip's supply may have.
@@ -276,90 +288,126 @@ bool BehaviourModel::feeds_a_rail(const Part& regulator) const {
     return false;
 }
 
-Running BehaviourModel::run(const std::vector<Fault>& faults, std::vector<char>& lost) {
+// Of the converter that the part is to, or of all of them.
+void BehaviourModel::take(const std::vector<char>* rails, std::vector<char>& from, bool& all) {
+    all = all || rails == nullptr;
+    for (std::size_t r = 0; rails != nullptr && r < from.size(); ++r) from[r] = from[r] != 0 || (*rails)[r] != 0;
+}
+void BehaviourModel::stop(int part, Effects& e) const { take(m_converters.stopped_with(part), e.stopped, e.stuck_off); }
+void BehaviourModel::overload(const Part& part, Effects& e) const { take(m_converters.overloaded_by(part), e.pulsing, e.overload); }
+
+// Rectifiers, filters, windings, regulators: what takes energy on the way.
+void BehaviourModel::add_power_effects(const Fault& f, Effects& e) const {
     const auto& t = m_roles;
-    const Entry& s = entry(faults);
-    const bool line_fed = t.switches.empty(); // no converter of its own that would limit what a short draws
-    const auto& shorted = shorted_rails(faults);
-    bool overload = false, sags = false, high = false, fuse_blows = false, stuck_off = false;
-    std::vector<char> stopped(m_board.rails.size(), 0);
-    const auto stops = [&](int part) { // its converter, or all of them
-        const auto* rails = m_converters.stopped_with(part);
-        stuck_off = stuck_off || rails == nullptr;
-        for (std::size_t r = 0; rails != nullptr && r < stopped.size(); ++r) stopped[r] = stopped[r] != 0 || (*rails)[r] != 0;
-    };
-    for (std::size_t r = 0; r < shorted.size(); ++r) overload = overload || (shorted[r] != 0 && m_limited[r] == 0);
-    for (const auto& f : faults) {
-        const auto& part = m_board.part(f.part);
-        const bool hard = f.mode == FaultMode::Short;
-        const LoopLoss loop = t.loop.loss(m_board, f);
-        const bool filters = part.stage == "bulk" || part.stage == "smooth" || (line_fed && part.stage == "rails");
-        const double amps = line_amps_into(t.line_windings, m_board, f);
-        if (amps > 0)
-            (amps > m_fuse_melts ? fuse_blows : sags) = true; // else its winding alone is pulled down
-        else if (part.kind == PartKind::Bridge && hard)
-            fuse_blows = true; // on every other half cycle
-        else if (part.stage == "rectify-out" && hard)
-            (line_fed ? fuse_blows : overload) = true;
-        const bool in_series = part.kind == PartKind::Resistor || part.kind == PartKind::Regulator || t.is_pass(f.part);
-        if (hard && amps <= 0 && !in_series && (part.stage == "smooth" || (part.stage == "rails" && !line_fed)))
-            (line_fed && t.own_rectifiers ? fuse_blows : overload) = true;
-        if (f.mode == FaultMode::Dry && (filters || lists(t.drive_capacitors, f.part))) sags = true;
-        high = high || loop == LoopLoss::Climbs;
-        sags = sags || (loop == LoopLoss::Falls && !hard);
-        stuck_off = stuck_off || (hard && (loop == LoopLoss::Falls || part.kind == PartKind::Optocoupler));
-        if (part.kind == PartKind::Transformer && f.mode == FaultMode::ShortedTurns)
-            (t.line_transformer >= 0 ? fuse_blows : overload) = true;
-        if (part.kind == PartKind::Regulator) {
-            high = high || ((f.mode == FaultMode::RegulatorHigh || hard) && feeds_a_rail(part));
-            sags = sags || f.mode == FaultMode::Low;
-            overload = overload || f.mode == FaultMode::SupplyShort || (f.mode == FaultMode::OutputShort && !line_fed);
-        }
-        if (t.is_pass(f.part)) high = high || f.mode == FaultMode::CeShort || hard;
-        if (lists(t.soft_start, f.part)) { // a leak takes the few microamperes that should charge it
-            sags = sags || f.mode == FaultMode::Leaky;
-            if (hard) stops(t.controller);
-        }
-        if (lists(t.clocking, f.part) && (hard || f.mode == FaultMode::Open)) stops(t.controller);
-        if (f.mode == FaultMode::Open && (lists(t.drive_path, f.part) || lists(t.sense, f.part)))
-            stops(t.controller >= 0 ? t.controller : t.power_switch);
-        if (f.mode == FaultMode::Open && t.is_switch(f.part)) stops(f.part);
-        if (t.switches.size() > 1 && t.is_switch(f.part) && (f.mode == FaultMode::DsShort || f.mode == FaultMode::CeShort || hard))
-            fuse_blows = true; // the other one of the pair turns on against it
-        if (lists(t.droppers, f.part)) sags = sags || f.mode == FaultMode::Low || f.mode == FaultMode::Open;
-        if (part.kind == PartKind::Zener && f.mode == FaultMode::Open && holds_a_dropper(part)) high = true;
-        const bool chip = is_controller(part.kind) && !t.is_switch(f.part);
-        if ((chip && (f.mode == FaultMode::Dead || f.mode == FaultMode::OutputShort || f.mode == FaultMode::SupplyShort)) ||
-            (part.kind == PartKind::IntegratedSwitch && f.mode == FaultMode::Dead))
-            stops(f.part);
-    }
-    bool starves = false; // starts, and has nothing to run on
-    for (const int chip : t.path.starved_chips(faults)) {
-        if (starts_itself(chip))
-            starves = true;
+    const auto& part = m_board.part(f.part);
+    const bool hard = f.mode == FaultMode::Short, line_fed = t.line_fed();
+    const double amps = line_amps_into(t.line_windings, m_board, f);
+    if (amps > 0)
+        (amps > m_fuse_melts ? e.fuse_blows : e.sags) = true; // else its winding alone is pulled down
+    else if (part.kind == PartKind::Bridge && hard)
+        e.fuse_blows = true; // on every other half cycle
+    else if (part.stage == "rectify-out" && hard && line_fed)
+        e.fuse_blows = true;
+    else if (part.stage == "rectify-out" && hard)
+        overload(part, e);
+    const bool in_series = part.kind == PartKind::Resistor || part.kind == PartKind::Regulator || t.is_pass(f.part);
+    if (hard && amps <= 0 && !in_series && !held_at_bay(part) && (part.stage == "smooth" || (part.stage == "rails" && !line_fed))) {
+        if (line_fed && t.own_rectifiers)
+            e.fuse_blows = true;
         else
-            stops(chip);
+            overload(part, e);
     }
-    for (int chip : unsupplied(s)) stops(chip);
-    lost = std::move(stopped);
+    const bool filters = part.stage == "bulk" || part.stage == "smooth" || (line_fed && part.stage == "rails");
+    e.sags = e.sags || (f.mode == FaultMode::Dry && filters);
+    if (part.kind == PartKind::Transformer && f.mode == FaultMode::ShortedTurns)
+        (t.line_transformer >= 0 ? e.fuse_blows : e.overload) = true;
+    if (part.kind == PartKind::Regulator) {
+        e.high = e.high || ((f.mode == FaultMode::RegulatorHigh || hard) && feeds_a_rail(part));
+        e.sags = e.sags || f.mode == FaultMode::Low;
+        if (f.mode == FaultMode::SupplyShort || (f.mode == FaultMode::OutputShort && !line_fed && !spares(part))) overload(part, e);
+    }
+    e.high = e.high || (t.is_pass(f.part) && (f.mode == FaultMode::CeShort || hard));
+    e.sags = e.sags || (lists(t.droppers, f.part) && (f.mode == FaultMode::Low || f.mode == FaultMode::Open));
+    e.high = e.high || (part.kind == PartKind::Zener && f.mode == FaultMode::Open && holds_a_dropper(part));
+}
+
+// Switches, their drive, the chips and what tells them how high the output is.
+void BehaviourModel::add_control_effects(const Fault& f, Effects& e) const {
+    const auto& t = m_roles;
+    const auto& part = m_board.part(f.part);
+    const bool hard = f.mode == FaultMode::Short, open = f.mode == FaultMode::Open;
+    const LoopLoss loop = t.loop.loss(m_board, f);
+    e.high = e.high || loop == LoopLoss::Climbs;
+    e.sags = e.sags || (loop == LoopLoss::Falls && !hard) || (f.mode == FaultMode::Dry && lists(t.drive_capacitors, f.part));
+    e.stuck_off = e.stuck_off || (hard && (loop == LoopLoss::Falls || part.kind == PartKind::Optocoupler));
+    if (lists(t.soft_start, f.part)) { // a leak takes the few microamperes that should charge it
+        e.sags = e.sags || f.mode == FaultMode::Leaky;
+        if (hard) stop(t.controller, e);
+    }
+    if (lists(t.clocking, f.part) && (hard || open)) stop(t.controller, e);
+    if (open && (lists(t.drive_path, f.part) || lists(t.sense, f.part))) stop(t.controller >= 0 ? t.controller : t.power_switch, e);
+    if (open && (t.is_switch(f.part) || m_converters.stopped_with(f.part) != nullptr)) stop(f.part, e);
+    if (t.switches.size() > 1 && t.is_switch(f.part) && (f.mode == FaultMode::DsShort || f.mode == FaultMode::CeShort || hard))
+        e.fuse_blows = true; // the other one of the pair turns on against it
+    const bool chip = is_controller(part.kind) && !t.is_switch(f.part);
+    if ((chip && (f.mode == FaultMode::Dead || f.mode == FaultMode::OutputShort || f.mode == FaultMode::SupplyShort)) ||
+        (part.kind == PartKind::IntegratedSwitch && f.mode == FaultMode::Dead))
+        stop(f.part, e);
+}
+
+// Chips that start and have nothing to run on, or do not get enough to start.
+void BehaviourModel::add_starved_chips(const std::vector<Fault>& faults, const Entry& entry, Effects& e) const {
+    for (const int chip : m_roles.path.starved_chips(faults)) {
+        if (starts_itself(chip))
+            take(m_converters.stopped_with(chip), e.pulsing, e.starves);
+        else
+            stop(chip, e);
+    }
+    for (int chip : unsupplied(entry)) stop(chip, e);
+    if (lacks(faults, m_roles.supply_capacitors, FaultMode::Dry)) take(m_converters.stopped_with(m_roles.controller), e.pulsing, e.starves);
+}
+
+Running BehaviourModel::run(const std::vector<Fault>& faults, Behaviour& out) {
+    const auto& t = m_roles;
+    const Entry& way_in = entry(faults);
+    const auto& shorted = shorted_rails(faults);
+    const std::size_t rails = m_board.rails.size();
+    Effects e;
+    e.stopped.assign(rails, 0);
+    e.pulsing.assign(rails, 0);
+    for (std::size_t r = 0; r < rails; ++r)
+        if (shorted[r] != 0 && !limited_rail(r)) take(m_converters.overloaded_by(r), e.pulsing, e.overload);
+    for (const auto& f : faults) {
+        add_power_effects(f, e);
+        add_control_effects(f, e);
+    }
+    add_starved_chips(faults, way_in, e);
+    auto& lost = out.lost = e.stopped;
     const auto feeds = t.path.rails(faults);
-    for (std::size_t r = 0; r < feeds.size(); ++r) {
-        const bool alone = m_limited[r] != 0 && (shorted[r] != 0 || gives_nothing(faults, r)); // and the others stand
+    for (std::size_t r = 0; r < rails; ++r) {
+        const bool alone = limited_rail(r) && (shorted[r] != 0 || gives_nothing(faults, r)); // and the others stand
         lost[r] = lost[r] != 0 || alone || (feeds[r].whole > 0 && feeds[r].left == 0) || pulled_down(t.line_windings, r, m_board, faults);
-        sags = sags || lost[r] != 0 || feeds[r].left < feeds[r].whole;
     }
-    const bool untold = std::all_of(feeds.begin(), feeds.end(), [](const PowerPath::Feed& f) { return f.whole == 0; });
-    const int transformer = t.transformer >= 0 ? t.transformer : t.line_transformer;
+    m_converters.pass_on(lost);
+    auto short_of = lost;
+    for (std::size_t r = 0; r < rails; ++r) {
+        short_of[r] = lost[r] != 0 || e.pulsing[r] != 0;
+        e.sags = e.sags || short_of[r] != 0 || feeds[r].left < feeds[r].whole;
+    }
+    if (std::find(e.pulsing.begin(), e.pulsing.end(), 1) != e.pulsing.end()) out.pulsing = e.pulsing;
     const bool limited = !t.droppers.empty(); // what the dropper lets through goes into the short, and nothing else happens
     const auto open = [&](int part) { return lacks(faults, {part}, FaultMode::Open); };
-    if (!s.input || (limited && std::all_of(t.droppers.begin(), t.droppers.end(), open))) return Running::NoInput;
-    if (s.shorted || (fuse_blows && !limited)) return Running::BlowsFuse;
-    if (limited && (fuse_blows || overload)) return Running::NoInput;
-    const bool all = stuck_off || lacks(faults, t.pass, FaultMode::Open) || (untold && primary_open(faults, transformer));
-    if (all) lost.assign(lost.size(), 1);
+    if (!way_in.input || (limited && std::all_of(t.droppers.begin(), t.droppers.end(), open))) return Running::NoInput;
+    if (way_in.shorted || (e.fuse_blows && !limited)) return Running::BlowsFuse;
+    if (limited && (e.fuse_blows || e.overload)) return Running::NoInput;
+    const bool untold = std::all_of(feeds.begin(), feeds.end(), [](const PowerPath::Feed& f) { return f.whole == 0; });
+    const int transformer = t.transformer >= 0 ? t.transformer : t.line_transformer;
+    const bool silent = std::any_of(faults.begin(), faults.end(), [&](const Fault& f) { return silences(f, transformer, {}); });
+    const bool all = e.stuck_off || lacks(faults, t.pass, FaultMode::Open) || (untold && silent);
+    if (all) lost.assign(rails, 1);
     if (all || mostly(lost)) return Running::NoStart;
-    if (overload || starves || lacks(faults, t.supply_capacitors, FaultMode::Dry)) return Running::Hiccup;
-    return high ? Running::High : sags ? Running::Weak : Running::Normal;
+    if (e.overload || e.starves || mostly(short_of)) return Running::Hiccup;
+    return e.high ? Running::High : e.sags ? Running::Weak : Running::Normal;
 }
 
 double symptom_chance(const Practice& p, std::string_view word, const Behaviour& behaviour) {

@@ -19,13 +19,14 @@ void join(std::vector<T>& to, const std::vector<T>& from) {
         if (std::find(to.begin(), to.end(), t) == to.end()) to.push_back(t);
 }
 
-// Where a chip switches by itself.
-std::vector<NetId> nodes_of(const Part& chip) {
-    const auto pins = chip_pins(chip);
-    std::vector<NetId> out;
-    for (const NetId net : {chip.net(pins.high), chip.net(pins.low), chip.net("SW"), chip.net("LX")})
-        if (net >= 0) join(out, {net});
-    return out;
+bool meets(const std::vector<char>& a, const std::vector<char>& b) {
+    for (std::size_t i = 0; i < a.size(); ++i)
+        if (a[i] != 0 && b[i] != 0) return true;
+    return false;
+}
+
+void add(std::vector<char>& to, const std::vector<char>& from) {
+    for (std::size_t i = 0; i < to.size(); ++i) to[i] = static_cast<char>(to[i] != 0 || from[i] != 0);
 }
 
 // A supply, which nothing switches.
@@ -45,31 +46,66 @@ bool switched_by(const Part& magnetic, NetId net) {
 
 Converters::Converters(const Board& board, const BoardRoles& roles) {
     find_converters(board, roles);
-    if (m_all.size() < 2) return;
+    if (m_all.size() < 2) m_all.clear(); // one stops with whatever is broken
+    if (m_all.empty()) return;
     find_chips(board, roles);
     find_rails(board, roles);
-    // One that feeds another stops it too, and so on.
-    for (std::size_t k = 0; k < m_all.size(); ++k) {
-        std::vector<char> still(m_all.size(), 0);
-        still[k] = 1;
-        for (bool grown = true; grown;) {
-            grown = false;
-            for (std::size_t i = 0; i < m_all.size(); ++i)
-                for (std::size_t j = 0; j < m_all.size() && still[i] == 0; ++j)
-                    if (still[j] != 0 && needs(board, roles, m_all[i], m_all[j])) {
-                        still[i] = 1;
-                        grown = true;
-                    }
-        }
-        m_all[k].stops.assign(board.rails.size(), 0);
-        for (std::size_t i = 0; i < m_all.size(); ++i)
-            for (std::size_t r = 0; r < board.rails.size() && still[i] != 0; ++r)
-                m_all[k].stops[r] = m_all[k].stops[r] != 0 || m_all[i].rails[r] != 0;
+    for (auto& c : m_all) c.needs.assign(board.rails.size(), 0);
+    for (auto& c : m_all)
+        for (std::size_t r = 0; r < board.rails.size(); ++r) c.needs[r] = hangs_on(board, roles, c, r);
+    for (auto& c : m_all) { // and what it starves
+        c.stops = c.rails;
+        for (auto& other : m_all)
+            if (&other != &c && winds_supply_of(board, roles, c, other)) add(c.stops, other.rails);
+        pass_on(c.stops);
     }
     for (std::size_t k = 0; k < m_all.size(); ++k) { // what feeds no rail that is known may stop all of them
         if (std::none_of(m_all[k].stops.begin(), m_all[k].stops.end(), [](char c) { return c != 0; })) continue;
         for (int i : m_all[k].chips) m_of.emplace(i, k);
         for (int i : m_all[k].devices) m_of.emplace(i, k);
+        for (int i : m_all[k].magnetics)
+            if (board.part(i).kind == PartKind::Inductor) m_of.emplace(i, k);
+    }
+    find_outputs(board, roles);
+}
+
+void Converters::pass_on(std::vector<char>& lost) const {
+    for (bool grown = true; grown;) {
+        const auto before = lost;
+        for (const auto& c : m_all)
+            if (meets(c.needs, lost)) add(lost, c.rails);
+        grown = lost != before;
+    }
+}
+
+const std::vector<char>* Converters::overloaded_by(const Part& part) const {
+    const Converter* out = nullptr;
+    for (const auto& c : m_all) {
+        if (std::none_of(part.pins.begin(), part.pins.end(), [&](const Pin& p) { return within(c.outputs, p.id); })) continue;
+        if (out != nullptr) return nullptr;
+        out = &c;
+    }
+    return out == nullptr ? nullptr : &out->stops;
+}
+
+const std::vector<char>* Converters::overloaded_by(std::size_t rail) const {
+    const Converter* out = nullptr;
+    for (const auto& c : m_all) {
+        if (c.rails[rail] == 0) continue;
+        if (out != nullptr) return nullptr;
+        out = &c;
+    }
+    return out == nullptr ? nullptr : &out->stops;
+}
+
+// Where a short is felt by it alone.
+void Converters::find_outputs(const Board& board, const BoardRoles& roles) {
+    for (auto& c : m_all) {
+        c.outputs.assign(board.nets.size(), 0);
+        for (NetId net : c.nodes) c.outputs[static_cast<std::size_t>(net)] = 1;
+        for (std::size_t r = 0; r < board.rails.size(); ++r)
+            if (c.rails[r] != 0) add(c.outputs, roles.path.wired_to({board.rails[r].net_id}, {}));
+        for (NetId back : roles.path.returns()) c.outputs[static_cast<std::size_t>(back)] = 0;
     }
 }
 
@@ -80,24 +116,35 @@ const std::vector<char>* Converters::stopped_with(int part) const {
 
 // Devices on the same winding or inductor are one converter's.
 void Converters::find_converters(const Board& board, const BoardRoles& roles) {
-    for (int d = 0; d < static_cast<int>(board.parts.size()); ++d) {
-        const Part& device = board.part(d);
-        const auto nodes = is_controller(device.kind) ? nodes_of(device) : std::vector<NetId>{}; // with its switch inside
-        if (nodes.empty() && !roles.is_power_device(d)) continue;
-        const auto ends = switch_ends(device);
-        const std::vector<NetId> nets = !nodes.empty() ? nodes : std::vector<NetId>{ends.high, ends.low};
+    std::vector<StepChip> all = roles.step_chips;
+    for (int d : roles.power_devices) {
+        const auto ends = switch_ends(board.part(d));
+        const bool chip = std::any_of(all.begin(), all.end(), [&](const StepChip& c) { return c.part == d; });
+        if (!chip) all.push_back({d, {ends.high, ends.low}});
+    }
+    for (const auto& [device, nets] : all) {
         Converter here;
-        here.devices = {d};
-        for (int m = 0; m < static_cast<int>(board.parts.size()); ++m)
-            for (NetId net : nets)
-                if (net >= 0 && !stores(board, net) && switched_by(board.part(m), net)) join(here.magnetics, {m});
+        here.devices = {device};
+        if (is_controller(board.part(device).kind)) here.chips = {device};
+        for (NetId net : nets) {
+            if (net < 0) continue;
+            join(here.fed_at, {net});
+            if (stores(board, net) || listed(roles.path.returns(), net)) continue;
+            for (int m = 0; m < static_cast<int>(board.parts.size()); ++m)
+                if (switched_by(board.part(m), net)) {
+                    join(here.magnetics, {m});
+                    join(here.nodes, {net});
+                }
+        }
         if (here.magnetics.empty()) continue; // a rectifier that is switched, a leg of what it drives
-        for (NetId net : nets)
-            if (net >= 0) here.fed_at.push_back(net);
+        if (const auto& chip = board.part(device); is_controller(chip.kind)) {
+            const auto pins = chip_pins(chip);
+            for (const NetId net : {chip.net(pins.high), chip.net(pins.supply)})
+                if (net >= 0) join(here.fed_at, {net});
+        }
         for (int m : here.magnetics)
             for (const auto& pin : board.part(m).pins)
                 if (board.part(m).kind != PartKind::Transformer || pin.role.front() == 'P') join(here.fed_at, {pin.id});
-        if (!nodes.empty()) here.chips = {d};
         const auto same = std::find_if(m_all.begin(), m_all.end(), [&](const Converter& c) { return shares(c.magnetics, here.magnetics); });
         if (same == m_all.end()) {
             m_all.push_back(std::move(here));
@@ -107,6 +154,7 @@ void Converters::find_converters(const Board& board, const BoardRoles& roles) {
         join(same->devices, here.devices);
         join(same->chips, here.chips);
         join(same->fed_at, here.fed_at);
+        join(same->nodes, here.nodes);
     }
 }
 
@@ -131,42 +179,41 @@ void Converters::find_chips(const Board& board, const BoardRoles& roles) {
     }
 }
 
-// Rails of its windings, or behind its inductor.
+// Rails of its windings, or behind what it switches.
 void Converters::find_rails(const Board& board, const BoardRoles& roles) {
     for (auto& c : m_all) {
         c.rails.assign(board.rails.size(), 0);
-        for (int m : c.magnetics) {
-            const Part& magnetic = board.part(m);
-            const std::vector<Fault> open{{m, FaultMode::Open, {}}};
-            const auto left = roles.path.rails(open);
-            std::vector<NetId> ends;
-            for (const auto& pin : magnetic.pins) ends.push_back(pin.id);
-            for (std::size_t r = 0; r < board.rails.size(); ++r) {
-                const auto& rail = board.rails[r];
-                const bool wound = magnetic.kind == PartKind::Transformer && left[r].whole > 0 && left[r].left == 0;
-                const auto way = rail.volts < 0 ? PowerPath::Way::Backwards : PowerPath::Way::Forwards;
-                const bool behind = magnetic.kind == PartKind::Inductor && within(roles.path.stiff_reach(ends, way, -1), rail.net_id);
-                if (wound || behind) c.rails[r] = 1;
+        const auto above = roles.path.behind(c.nodes, false), below = roles.path.behind(c.nodes, true);
+        for (std::size_t r = 0; r < board.rails.size(); ++r) {
+            const auto& rail = board.rails[r];
+            c.rails[r] = within(rail.volts < 0 ? below : above, rail.net_id);
+            for (int m : c.magnetics) {
+                if (board.part(m).kind != PartKind::Transformer) continue;
+                const std::vector<Fault> open{{m, FaultMode::Open, {}}};
+                const auto left = roles.path.rails(open)[r];
+                c.rails[r] = c.rails[r] != 0 || (left.whole > 0 && left.left == 0);
             }
         }
     }
 }
 
-// Its power stage or a chip of it hangs on a rail of the other, or a winding of the other feeds that chip.
-bool Converters::needs(const Board& board, const BoardRoles& roles, const Converter& one, const Converter& other) const {
-    for (std::size_t r = 0; r < board.rails.size(); ++r) {
-        if (other.rails[r] == 0 || (board.mains && board.rails[r].net_id == roles.hv)) continue; // the line charges that all the same
-        const auto& nets = roles.path.rail_nets(r);
-        if (std::any_of(one.fed_at.begin(), one.fed_at.end(), [&](NetId n) { return one.rails[r] == 0 && within(nets, n); })) return true;
-        for (int chip : one.chips)
-            if (within(nets, board.part(chip).net(chip_pins(board.part(chip)).supply))) return true;
-    }
-    for (int m : other.magnetics) {
-        if (std::find(one.magnetics.begin(), one.magnetics.end(), m) != one.magnetics.end()) continue;
-        const auto starved = roles.path.starved_chips(std::vector<Fault>{{m, FaultMode::Open, {}}});
-        if (shares(starved, one.chips)) return true;
-    }
-    return false;
+// Its power stage or a chip of it is fed by that rail of another.
+bool Converters::hangs_on(const Board& board, const BoardRoles& roles, const Converter& c, std::size_t rail) {
+    if (c.rails[rail] != 0 || (board.mains && board.rails[rail].net_id == roles.hv)) return false; // the line charges that all the same
+    const auto nets = roles.path.wired_to({board.rails[rail].net_id}, {});
+    return std::any_of(c.fed_at.begin(), c.fed_at.end(), [&](NetId n) { return within(nets, n); }) ||
+           std::any_of(c.chips.begin(), c.chips.end(),
+                       [&](int chip) { return within(nets, board.part(chip).net(chip_pins(board.part(chip)).supply)); });
+}
+
+// A chip of the other runs from a winding of this one.
+bool Converters::winds_supply_of(const Board& board, const BoardRoles& roles, const Converter& one, const Converter& other) {
+    return std::any_of(one.magnetics.begin(), one.magnetics.end(), [&](int m) {
+        if (board.part(m).kind != PartKind::Transformer ||
+            std::find(other.magnetics.begin(), other.magnetics.end(), m) != other.magnetics.end())
+            return false;
+        return shares(roles.path.starved_chips(std::vector<Fault>{{m, FaultMode::Open, {}}}), other.chips);
+    });
 }
 
 } // namespace ohmo

@@ -12,23 +12,32 @@ class Converters {
 public:
     Converters(const Board& board, const BoardRoles& roles);
 
-    /// By rail, whether it stops when this chip or power device does nothing; null where the board has one converter, or it is not known
-    /// what the part is to one: then everything does.
+    /// By rail, whether it stops when this chip, power device or inductor does nothing; null where the board has one converter, or it is
+    /// not known what the part is to one: then everything does.
     const std::vector<char>* stopped_with(int part) const;
+    /// The same for a short of what one of several delivers, or of a rail of it; null where all of them feel it, or nobody can tell.
+    const std::vector<char>* overloaded_by(const Part& part) const;
+    const std::vector<char>* overloaded_by(std::size_t rail) const;
+    /// Rails behind those that are lost.
+    void pass_on(std::vector<char>& lost) const;
 
 private:
     struct Converter {
         std::vector<int> magnetics; ///< transformers and inductors that it switches
         std::vector<int> chips, devices;
-        std::vector<NetId> fed_at; ///< nets of its power stage that are not switched
-        std::vector<char> rails, stops;
+        std::vector<NetId> nodes;  ///< where windings and inductors are switched
+        std::vector<NetId> fed_at; ///< whatever its power stage and its chips hang on
+        std::vector<char> rails, needs, stops;
+        std::vector<char> outputs; ///< by net
     };
     void find_converters(const Board& board, const BoardRoles& roles);
     void find_chips(const Board& board, const BoardRoles& roles);
     void find_rails(const Board& board, const BoardRoles& roles);
-    bool needs(const Board& board, const BoardRoles& roles, const Converter& one, const Converter& other) const;
+    void find_outputs(const Board& board, const BoardRoles& roles);
+    static bool hangs_on(const Board& board, const BoardRoles& roles, const Converter& c, std::size_t rail);
+    static bool winds_supply_of(const Board& board, const BoardRoles& roles, const Converter& one, const Converter& other);
     std::vector<Converter> m_all;
-    std::map<int, std::size_t> m_of; ///< by chip and device
+    std::map<int, std::size_t> m_of; ///< by chip, device and inductor
 };
 
 } // namespace ohmo

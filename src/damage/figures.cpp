@@ -76,7 +76,7 @@ FiguresModel::FiguresModel(const Board& board, BoardRoles roles)
                    std::any_of(part.pins.begin(), part.pins.end(), [&](const Pin& p) { return on(p.id); }) && on_a_winding(board, part);
         });
         feed.crests = rectifiers > 1 ? 2 : 1;
-        feed.source = !m_roles.switches.empty() ? Source::Switched : feed.net >= 0 ? Source::Reservoir : Source::Input;
+        feed.source = !m_roles.line_fed() ? Source::Switched : feed.net >= 0 ? Source::Reservoir : Source::Input;
         if (feed.net < 0) feed.net = rail.net_id;
         auto store = m_roles.path.stiff_reach({feed.net}, PowerPath::Way::Wire, -1); // behind a fuse too
         for (NetId back : m_roles.path.returns()) store[static_cast<std::size_t>(back)] = 0;
@@ -191,7 +191,7 @@ Figures FiguresModel::of(const std::vector<Fault>& all, const Behaviour& behavio
                 share(kMiddle, kAnywhere);
             else
                 share(0, m_board.practice().dead_rail_spread);
-        } else if (running == Running::Hiccup) {
+        } else if (behaviour.pulsing.empty() ? running == Running::Hiccup : behaviour.pulsing[r] != 0) {
             share(m_board.practice().hiccup_share, m_board.practice().hiccup_share_spread);
         } else {
             if (runs_away(m_feeds[r]))

@@ -27,12 +27,9 @@ bool has(const std::vector<Fault>& faults, int part, std::initializer_list<Fault
                        [&](const Fault& f) { return f.part == part && std::find(modes.begin(), modes.end(), f.mode) != modes.end(); });
 }
 
-bool winding_open(const Part& transformer, int index, const Pin& one, const Pin& other, const std::vector<Fault>& faults) {
-    const auto primary = transformer.pairs().front();
-    return std::any_of(faults.begin(), faults.end(), [&](const Fault& f) {
-        return f.part == index && f.mode == FaultMode::Open &&
-               (f.place.empty() || f.place == one.role + "-" + other.role || f.place == primary.first->role + "-" + primary.second->role);
-    });
+bool silent(int transformer, const Pin& one, const Pin& other, const std::vector<Fault>& faults) {
+    const std::string winding = one.role + "-" + other.role;
+    return std::any_of(faults.begin(), faults.end(), [&](const Fault& f) { return silences(f, transformer, winding); });
 }
 
 // The contact of the inlet that a net hangs on by what passes both ways; -1 for neither or several.
@@ -74,6 +71,16 @@ std::optional<LivePoint> across_a_winding(const Board& board, const BoardRoles& 
     return std::nullopt;
 }
 
+// What direct current passes without loss.
+std::vector<std::pair<NetId, NetId>> wires(const Part& part) {
+    std::vector<std::pair<NetId, NetId>> out;
+    if (part.kind == PartKind::Inductor || part.kind == PartKind::Track) out.emplace_back(part.pins[0].id, part.pins[1].id);
+    if (part.kind == PartKind::Connector || part.kind == PartKind::Choke)
+        for (const auto& [one, other] : part.pairs())
+            if (one != nullptr && other != nullptr) out.emplace_back(one->id, other->id);
+    return out;
+}
+
 // Against a return, or across a capacitor; not at the end of a winding that is none.
 bool may_store(const Board& board, const BoardRoles& roles, NetId red, NetId black) {
     const auto returns = [&](NetId net) { return listed(roles.path.returns(), net); };
@@ -103,13 +110,42 @@ std::optional<LivePoint> on_a_reservoir(const Board& board, const BoardRoles& ro
 
 } // namespace
 
+LivePoints::LivePoints(const Board& board, BoardRoles roles, BehaviourModel& behaviour)
+    : m_board(board), m_roles(std::move(roles)), m_behaviour(behaviour) {
+    for (const auto& rail : board.rails) m_rails.push_back(ends(rail.net_id, rail.return_id));
+    m_bulk = ends(m_roles.hv, m_roles.primary_ground);
+}
+
+// A meter sees the same at an outlet's contact, and on either side of a coil.
+LivePoints::Ends LivePoints::ends(NetId red, NetId black) const {
+    const auto grown = [&](NetId from, NetId other) {
+        NetSet out(m_board.nets.size(), 0);
+        if (from < 0) return out;
+        out[static_cast<std::size_t>(from)] = 1;
+        for (bool grows = true; grows;) {
+            grows = false;
+            for (const auto& part : m_board.parts)
+                for (const auto& [one, two] : wires(part)) {
+                    if (within(out, one) == within(out, two) || one == other || two == other) continue;
+                    out[static_cast<std::size_t>(one)] = out[static_cast<std::size_t>(two)] = 1;
+                    grows = true;
+                }
+        }
+        return out;
+    };
+    return {grown(red, black), grown(black, red)};
+}
+
 std::optional<LivePoint> LivePoints::at(NetId red, NetId black, bool alternating) const {
     if (red < 0 || black < 0 || red == black) return std::nullopt;
-    if (!alternating && m_board.mains && m_roles.hv == red && m_roles.primary_ground == black)
+    if (!alternating && m_board.mains && within(m_bulk.red, red) && within(m_bulk.black, black))
         return LivePoint{.what = What::Bulk, .red = red, .black = black, .volts = running_bulk_volts(m_board, m_roles)};
-    for (std::size_t r = 0; r < m_board.rails.size() && !alternating; ++r)
-        if (const auto& rail = m_board.rails[r]; rail.net_id == red && rail.return_id == black)
-            return LivePoint{.what = What::Rail, .red = red, .black = black, .volts = rail.volts, .rail = static_cast<int>(r)};
+    for (const bool itself : {true, false}) // and not another rail behind a coil
+        for (std::size_t r = 0; r < m_board.rails.size() && !alternating; ++r) {
+            const auto& rail = m_board.rails[r];
+            if (itself ? rail.net_id == red && rail.return_id == black : within(m_rails[r].red, red) && within(m_rails[r].black, black))
+                return LivePoint{.what = What::Rail, .red = red, .black = black, .volts = rail.volts, .rail = static_cast<int>(r)};
+        }
     if (m_board.mains.has_value() == alternating &&
         (between_contacts(m_roles.path, red, black, {}) || (!alternating && passed_on(m_roles.path, red, black, {}))))
         return LivePoint{.what = What::Line,
@@ -136,8 +172,23 @@ std::optional<LivePoint> LivePoints::at(NetId red, NetId black, bool alternating
     return std::nullopt;
 }
 
-LiveFigure LivePoints::of(const LivePoint& point, const Figures& figures) const {
+// From what the figures are of.
+bool LivePoints::parted(const LivePoint& point, std::span<const Fault> faults) const {
+    const Rail* rail = point.what == What::Rail ? &m_board.rails[static_cast<std::size_t>(point.rail)] : nullptr;
+    const NetId high = rail != nullptr ? rail->net_id : m_roles.hv, low = rail != nullptr ? rail->return_id : m_roles.primary_ground;
+    const auto joined = [&](NetId here, NetId there) { return here == there || within(m_roles.path.wired_to({here}, faults), there); };
+    return !faults.empty() && (!joined(high, point.red) || !joined(low, point.black));
+}
+
+bool LivePoints::fed_all_the_same(const LivePoint& point, std::span<const Fault> faults) const {
+    if (point.what == What::Rail) return m_roles.path.reaches(static_cast<std::size_t>(point.rail), point.red, faults);
+    return within(m_roles.path.fed_with(m_roles.path.entry(), false, faults), point.red);
+}
+
+LiveFigure LivePoints::of(const LivePoint& point, const Figures& figures, std::span<const Fault> faults) const {
     const auto& p = m_board.practice();
+    if (parted(point, faults))
+        return fed_all_the_same(point, faults) ? about(point.volts, p.live_volts_spread * std::fabs(point.volts)) : nothing();
     if (point.what == What::Bulk) {
         const double volts = figures.bulk_volts;
         return about(volts, std::max(p.bulk_volts_spread * std::max(std::fabs(volts), kNearlyDead), 1.0));
@@ -182,7 +233,7 @@ LiveFigure LivePoints::regulated(const LivePoint& point, const std::vector<Fault
     for (int t = 0; t < static_cast<int>(m_board.parts.size()); ++t)
         if (m_board.part(t).kind == PartKind::Transformer && (t == m_roles.line_transformer || runs(running)))
             for (const auto& [one, other] : m_board.part(t).pairs())
-                if (one->role.front() != 'P' && other != nullptr && !winding_open(m_board.part(t), t, *one, *other, faults))
+                if (one->role.front() != 'P' && other != nullptr && !silent(t, *one, *other, faults))
                     sources.insert(sources.end(), {one->id, other->id});
     const bool input = running != Running::NoInput && running != Running::BlowsFuse && m_roles.path.input_fed(faults);
     if (shorted || dead || !input || !within(m_roles.path.fed_with(sources, point.volts < 0, faults), part.net("IN"))) return nothing();
@@ -218,7 +269,7 @@ LiveFigure LivePoints::of(const LivePoint& point, std::vector<Fault> faults, Run
     const bool fed = running != Running::NoInput && running != Running::BlowsFuse && m_roles.path.input_fed(faults);
     const Part& transformer = m_board.part(m_roles.line_transformer);
     const auto pair = transformer.pairs()[static_cast<std::size_t>(point.winding)];
-    if (!fed || winding_open(transformer, m_roles.line_transformer, *pair.first, *pair.second, faults) ||
+    if (!fed || silent(m_roles.line_transformer, *pair.first, *pair.second, faults) ||
         (point.what == What::Reservoir && !winding_reaches(point, faults)))
         return nothing();
     return about(point.volts, p.live_volts_spread * std::fabs(point.volts));

@@ -37,23 +37,30 @@ struct LivePoint {
 struct LiveFigure {
     double low = 0, high = 0, sigma = 0; ///< volts
     double off(double volts) const { return std::max({low - volts, volts - high, 0.0}); }
+    /// How much farther from zero, whichever way, than anything of it.
+    double beyond(double volts) const { return std::max({volts - std::max(high, 0.0), std::min(low, 0.0) - volts, 0.0}); }
 };
 
 /// One board's. Not thread safe; `behaviour` and `board` must outlive it.
 class LivePoints {
 public:
-    LivePoints(const Board& board, BoardRoles roles, BehaviourModel& behaviour)
-        : m_board(board), m_roles(std::move(roles)), m_behaviour(behaviour) {}
+    LivePoints(const Board& board, BoardRoles roles, BehaviourModel& behaviour);
 
     /// `alternating`: what the meter is set to. Nothing where no sum tells what stands there.
     std::optional<LivePoint> at(NetId red, NetId black, bool alternating) const;
 
-    /// Of bulk capacitor and rails, as the figures have them.
-    LiveFigure of(const LivePoint& point, const Figures& figures) const;
+    /// Of bulk capacitor and rails, as the figures of the unit with these faults have them; what parts the leads from there is seen too.
+    LiveFigure of(const LivePoint& point, const Figures& figures, std::span<const Fault> faults) const;
     /// On the way, at full load or without: the spreads hold both.
     LiveFigure of(const LivePoint& point, std::vector<Fault> faults, Running running);
 
 private:
+    struct Ends { ///< what contacts and coils join to the two ends of a rail or of the bulk capacitor
+        std::vector<char> red, black;
+    };
+    Ends ends(NetId red, NetId black) const;
+    bool parted(const LivePoint& point, std::span<const Fault> faults) const;
+    bool fed_all_the_same(const LivePoint& point, std::span<const Fault> faults) const;
     bool line_reaches(const LivePoint& point, std::span<const Fault> faults) const;
     bool fuse_spares(const LivePoint& point) const;
     bool winding_reaches(const LivePoint& point, std::span<const Fault> faults) const;
@@ -65,6 +72,8 @@ private:
     const Board& m_board;
     BoardRoles m_roles;
     BehaviourModel& m_behaviour;
+    std::vector<Ends> m_rails;
+    Ends m_bulk;
 };
 
 } // namespace ohmo

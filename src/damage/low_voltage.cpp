@@ -13,17 +13,6 @@
 namespace ohmo {
 namespace {
 
-double input_volts(const Board& board, const BoardRoles& roles) {
-    double least = 0;
-    for (const auto& part : board.parts) {
-        const auto nominal = likely_value(part);
-        const bool entry = part.stage == "filter" || part.stage == "mains-in" || (part.stage == "smooth" && roles.switches.empty());
-        if (is_wet_or_solid_electrolytic(part.kind) && entry && nominal && nominal->volts && (least == 0 || *nominal->volts < least))
-            least = *nominal->volts;
-    }
-    return least > 0 ? least / board.practice().rating_margin : board.practice().unknown_input_volts;
-}
-
 struct Driven {
     double ohms;
     std::string_view by; ///< pin of the controller
@@ -55,6 +44,18 @@ void part_chain(std::vector<Chain>& chains, std::size_t k, Step step, double cha
 }
 
 } // namespace
+
+double input_volts(const Board& board, const BoardRoles& roles) {
+    double least = 0;
+    for (const auto& part : board.parts) {
+        const auto nominal = likely_value(part);
+        const bool entry =
+            part.stage == "filter" || part.stage == "mains-in" || part.stage == "bulk" || (part.stage == "smooth" && roles.line_fed());
+        if (is_wet_or_solid_electrolytic(part.kind) && entry && nominal && nominal->volts && (least == 0 || *nominal->volts < least))
+            least = *nominal->volts;
+    }
+    return least > 0 ? least / board.practice().rating_margin : board.practice().unknown_input_volts;
+}
 
 void reach_the_driver(const Board& board, const BoardRoles& roles, std::vector<Chain>& chains) {
     if (roles.controller < 0) return;

@@ -8,6 +8,9 @@
 
 namespace ohmo {
 
+/// Volts that a board without mains is fed with: what its capacitors were chosen for, less the usual margin.
+double input_volts(const Board& board, const BoardRoles& roles);
+
 /// A switch that has lost its gate puts the input on the pin that drives it: each such chain parts into one with the driver and one
 /// without.
 void reach_the_driver(const Board& board, const BoardRoles& roles, std::vector<Chain>& chains);

@@ -15,7 +15,7 @@ bool rectifies_the_line(const Board& board, const BoardRoles& roles, const Part&
     if (!rectifies(part) || part.kind == PartKind::Zener) return false;
     if (part.stage == "rectify") return true;
     if (part.stage != "rectify-out") return false;
-    if (roles.line_transformer < 0) return roles.switches.empty();
+    if (roles.line_transformer < 0) return roles.line_fed();
     const Part& transformer = board.part(roles.line_transformer);
     return std::any_of(part.pins.begin(), part.pins.end(), [&](const Pin& pin) { return transformer.touches(pin.id); });
 }

@@ -16,10 +16,7 @@ const std::vector<const char*> kDemos = {"rb6-fresh",  "gl1-adapter",      "sw3-
                                          "fd1-linear", "tl12-half-bridge", "bd2-self-oscillating"};
 
 std::shared_ptr<const Analysis> told(const std::string& board, const std::string& word) {
-    Entry e;
-    e.act = Do::Symptom;
-    e.saw = word;
-    return analyse(discharged(board).with(e));
+    return analyse(discharged(board).with(said(word)));
 }
 
 // Chances of all faults that alone make the unit run so.
@@ -46,12 +43,9 @@ TEST(Complaints, AnOutputThatIsTooHighIsTheLoopOrAPassElement) {
 
 // Also where a chip regulates, whatever its stage is called: through from input to output it shorts no rail.
 TEST(Complaints, ARegulatorThatIsThroughGivesTooMuch) {
-    Entry d, e;
-    d.act = Do::Discharge;
+    Entry d = act(Do::Discharge, {});
     d.value = 0.2;
-    e.act = Do::Symptom;
-    e.saw = "high-output";
-    const auto a = analyse(foreign("strain-amplifier").with(d).with(e));
+    const auto a = analyse(foreign("strain-amplifier").with(d).with(said("high-output")));
     const Board& b = a->replay.board;
     EXPECT_EQ(BehaviourModel(b, *a->replay.roles).judge(faults(b, {"U1:short"})).running, Running::High);
     EXPECT_GT(bad(*a, "U1") + bad(*a, "U2") + bad(*a, "U3"), 0.5);
@@ -120,10 +114,7 @@ TEST(Complaints, EditedTablesLeaveChances) {
         row.loosely = 0;
         if (never_misjudged) practice->misjudged_behaviour = 0;
         job.board.edited_practice = practice;
-        Entry e;
-        e.act = Do::Symptom;
-        e.saw = "high-output";
-        const auto a = analyse(job.with(e));
+        const auto a = analyse(job.with(said("high-output")));
         double sum = 0;
         for (const auto& part : a->assessment.parts) {
             ASSERT_TRUE(std::isfinite(part.bad));

@@ -24,13 +24,6 @@ Job blueprint(const std::string& name) {
     return made->with(d);
 }
 
-Entry symptom(const std::string& word) {
-    Entry e;
-    e.act = Do::Symptom;
-    e.saw = word;
-    return e;
-}
-
 Job all_good_but(Job job, const std::set<std::string>& refs) {
     const auto parts = job.board.parts;
     for (const auto& part : parts)
@@ -52,7 +45,7 @@ std::shared_ptr<Practice> easily_content(Job& job) {
 
 // A chain says that a shorted switch takes fuse, sense resistor and controller. None of them has been read, so none is certain.
 TEST(Judgement, WhatAChainSaysIsNotMeasured) {
-    const auto a = analyse(discharged("rb6-fresh").with(symptom("bang")).with(read("ohms", "DRAIN", "SRC", 0.4)));
+    const auto a = analyse(discharged("rb6-fresh").with(said("bang")).with(read("ohms", "DRAIN", "SRC", 0.4)));
     EXPECT_GT(bad(*a, "Q1"), 0.9);
     for (const char* ref : {"F1", "R9", "U1"}) {
         EXPECT_LT(bad(*a, ref), 0.995) << ref;
@@ -64,7 +57,7 @@ TEST(Judgement, WhatAChainSaysIsNotMeasured) {
 // With figures by which a chain alone is enough to replace a part, what has nothing of its own against it is read once all the same, and
 // what was read is not.
 TEST(Judgement, WhatOnlyTheStoryCondemnsIsReadBeforeItGoes) {
-    Job job = discharged("rb6-fresh").with(symptom("bang")).with(alone("ohms", "Q1", 0.2));
+    Job job = discharged("rb6-fresh").with(said("bang")).with(alone("ohms", "Q1", 0.2));
     auto practice = std::make_shared<Practice>(job.board.practice());
     practice->open_below = 0.6;
     practice->open_above = 0.05;
@@ -126,7 +119,7 @@ TEST(Judgement, WhatTheStoryBendsTooFarIsReadItself) {
 // All is settled but for a fuse that looks whole and that nobody has read: half a minute before "enough", alone or with what lies in
 // series.
 TEST(Judgement, AFuseIsReadBeforeEnough) {
-    Job job = discharged("rb6-fresh").with(symptom("bang")).with(alone("ohms", "Q1", 0.2)).with(act(Do::Look, "F1", "fine"));
+    Job job = discharged("rb6-fresh").with(said("bang")).with(alone("ohms", "Q1", 0.2)).with(act(Do::Look, "F1", "fine"));
     easily_content(job)->open_protector = 0.01;
     job = all_good_but(std::move(job), {"F1", "Q1"});
     const auto a = analyse(job);
@@ -145,8 +138,8 @@ TEST(Judgement, AFuseIsReadBeforeEnough) {
 // Three ohms on a supply that a clamp and a capacitor share speak of the place: whichever of them the sums prefer, it is read on its way
 // out before that is enough.
 TEST(Judgement, WhatSharesItsPlaceIsReadOnItsWayOut) {
-    const auto a = analyse(with_all(discharged("fc1-inverter"), {symptom("low-output"),
-                                                                 symptom("hum"),
+    const auto a = analyse(with_all(discharged("fc1-inverter"), {said("low-output"),
+                                                                 said("hum"),
                                                                  act(Do::Look, "R7", "brown"),
                                                                  act(Do::Look, "R14", "brown"),
                                                                  act(Do::Look, "F1", "fine"),
@@ -184,7 +177,7 @@ TEST(Judgement, WhatSharesItsPlaceIsReadOnItsWayOut) {
 
 // A fuse is open and nothing is shorted: what may have blown it is read across its own pins, each once, before anything is enough.
 TEST(Judgement, WhatMayHaveBlownAFuseIsRead) {
-    Job job = discharged("rb6-fresh").with(symptom("dead")).with(over(read("ohms", "LS", "L1", 0)));
+    Job job = discharged("rb6-fresh").with(said("dead")).with(over(read("ohms", "LS", "L1", 0)));
     job = job.with(over(read("diode", "GATE", "SRC", 0))); // its gate says nothing of that
     easily_content(job);
     job = all_good_but(std::move(job), {"F1", "Q1"});
@@ -205,7 +198,7 @@ TEST(Judgement, WhatMayHaveBlownAFuseIsRead) {
 
 // Nothing tells more of what is open, a transformer that nobody lifts: the fuse is read all the same.
 TEST(Judgement, AFuseIsReadWhereNothingTellsOfWhatIsOpen) {
-    Job job = discharged("rb6-fresh").with(symptom("dead")).with(act(Do::Look, "F1", "fine"));
+    Job job = discharged("rb6-fresh").with(said("dead")).with(act(Do::Look, "F1", "fine"));
     auto practice = std::make_shared<Practice>(job.board.practice());
     practice->open_harm = 1;
     practice->most_acquitted = 10;
@@ -226,7 +219,7 @@ TEST(Judgement, AFuseIsReadWhereNothingTellsOfWhatIsOpen) {
 
 // Two rectifiers on one rail: the shorted one hides the other, so it is taken out and the place is read again.
 TEST(Judgement, ReadsThePlaceOfABadPart) {
-    Job job = discharged("bd2-self-oscillating").with(symptom("ticking")).with(read("ohms", "+24V", "0V", 0.19));
+    Job job = discharged("bd2-self-oscillating").with(said("ticking")).with(read("ohms", "+24V", "0V", 0.19));
     Entry lifted = read_part("diode", "D5", 0.0004);
     lifted.lifted = true;
     job = job.with(lifted);
@@ -403,13 +396,13 @@ TEST(Judgement, BothSwitchesOfAPairMayDieOfHeat) {
 
 // An assumed value is looked up where that would tell more; a traced board has nothing to trace.
 TEST(Judgement, NamesWhatIsWorthTracing) {
-    const auto assumed = analyse(blueprint("flyback").with(symptom("dead")));
+    const auto assumed = analyse(blueprint("flyback").with(said("dead")));
     if (const auto& t = assumed->next.trace; t.part >= 0) {
         EXPECT_TRUE(assumed->replay.board.part(t.part).assumed);
         EXPECT_GT(t.bits, 0);
         EXPECT_EQ(wording::trace(*assumed).rfind("Worth tracing", 0), 0u);
     }
-    const auto traced = analyse(discharged("rb6-fresh").with(symptom("dead")));
+    const auto traced = analyse(discharged("rb6-fresh").with(said("dead")));
     EXPECT_EQ(traced->next.trace.part, -1);
     EXPECT_TRUE(wording::trace(*traced).empty());
 }
@@ -428,7 +421,7 @@ TEST(Judgement, ABoardThatDiffersIsLookedAtFirst) {
 // Three kilohms between two places that nothing entered joins are never dropped without a word: they are read once more, then asked for by
 // name, and it is not enough before. What dirt lets through says nothing.
 TEST(Judgement, WhatReadsBetweenPlacesThatNothingJoinsHangsOnSomethingMissing) {
-    const Job job = discharged("rb6-fresh").with(symptom("dead"));
+    const Job job = discharged("rb6-fresh").with(said("dead"));
     const auto reads = [](double ohms) { return read("ohms", "PGND", "0V", ohms); };
     const auto dirt = analyse(job.with(reads(12e6)));
     EXPECT_TRUE(dirt->assessment.contradicted_by.empty());
@@ -447,7 +440,7 @@ TEST(Judgement, WhatReadsBetweenPlacesThatNothingJoinsHangsOnSomethingMissing) {
 // Bench guide: electrolytics in parallel read as their sum on a capacitance meter, so that a dry one among three shows there, while its
 // ESR hides behind that of the good ones.
 TEST(Judgement, ASumThatIsTooSmallTellsOfADryOneAmongThree) {
-    const Job job = discharged("fc1-inverter").with(symptom("weak-under-load"));
+    const Job job = discharged("fc1-inverter").with(said("weak-under-load"));
     const auto before = analyse(job);
     const auto three = [](const Analysis& a) { return bad(a, "C1") + bad(a, "C2") + bad(a, "C3"); };
     const auto across = [&](double farads) { return analyse(job.with(read("farads", "BAT", "0V", farads))); };
@@ -459,7 +452,7 @@ TEST(Judgement, ASumThatIsTooSmallTellsOfADryOneAmongThree) {
 
 // Outcomes that run into each other are parted where one story gives way to the other, not shown as one band that says nothing.
 TEST(Judgement, ASumOfCapacitorsIsOfferedInMoreThanOneBand) {
-    const Job job = discharged("fc1-inverter").with(symptom("weak-under-load"));
+    const Job job = discharged("fc1-inverter").with(said("weak-under-load"));
     const auto a = analyse(job);
     Query sum;
     sum.what = Quantity::Farads;
@@ -476,7 +469,7 @@ TEST(Judgement, ASumOfCapacitorsIsOfferedInMoreThanOneBand) {
 
 // Five faults, more than the enumeration holds: the story grows step by step.
 TEST(Judgement, AStoryOfFiveFaultsIsGrown) {
-    Job job = discharged("rb6-fresh").with(symptom("bang"));
+    Job job = discharged("rb6-fresh").with(said("bang"));
     const auto real = faults(job.board, {"C5:dry", "Q1:short", "R9:open", "RT1:open", "R18:open"});
     const auto first = analyse(job);
     const auto measure = [&](Quantity what, const char* red, const char* black) {
@@ -497,7 +490,7 @@ TEST(Judgement, AStoryOfFiveFaultsIsGrown) {
 }
 
 TEST(Judgement, CapacitanceIsAskedForWhereEsrIsHidden) {
-    Job job = discharged("fc1-inverter").with(symptom("weak-under-load"));
+    Job job = discharged("fc1-inverter").with(said("weak-under-load"));
     const auto real = faults(job.board, {"C2:dry"});
     for (int k = 0; k < 45; ++k) {
         const auto a = analyse(job);
@@ -512,8 +505,8 @@ TEST(Judgement, CapacitanceIsAskedForWhereEsrIsHidden) {
 // A supply that hums, sags or ticks gets its volts: nobody looks at its mains fuse first. One that is dead may well have lost it.
 TEST(Judgement, WhatIsSaidToHumHasAWholeFuse) {
     for (const char* board : {"fd1-linear", "rb6-fresh", "sw3-flyback-integrated"}) {
-        const auto dead = analyse(discharged(board).with(symptom("dead")));
-        const auto told = [&](const char* word) { return analyse(discharged(board).with(symptom(word))); };
+        const auto dead = analyse(discharged(board).with(said("dead")));
+        const auto told = [&](const char* word) { return analyse(discharged(board).with(said(word))); };
         for (const char* word : {"hum", "weak-under-load", "ticking"}) {
             const auto a = told(word);
             EXPECT_LT(bad(*a, "F1"), 0.4 * bad(*dead, "F1")) << board << " " << word;
@@ -521,7 +514,7 @@ TEST(Judgement, WhatIsSaidToHumHasAWholeFuse) {
             EXPECT_NE(a->next.acts.front().part, at(a->replay.board, "F1")) << board << " " << word;
         }
         EXPECT_GT(bad(*told("fuse-blows"), "F1"), 0.5 * bad(*dead, "F1")) << board;
-        const auto since = analyse(discharged(board).with(symptom("ticking")).with(symptom("dead"))); // it ticked, then it died
+        const auto since = analyse(discharged(board).with(said("ticking")).with(said("dead"))); // it ticked, then it died
         EXPECT_GT(bad(*since, "F1"), 0.5 * bad(*dead, "F1")) << board;
     }
 }
@@ -530,8 +523,8 @@ TEST(Judgement, WhatIsSaidToHumHasAWholeFuse) {
 TEST(Judgement, AFuseThatBlowsSpeaksForAShort) {
     for (const auto& [board, shorted, dried] :
          {std::tuple{"rb6-fresh", "Q1", "C17"}, {"fd1-linear", "BR1", "C5"}, {"tl12-half-bridge", "Q2", "C13"}}) {
-        const auto blows = analyse(discharged(board).with(symptom("fuse-blows"))),
-                   sags = analyse(discharged(board).with(symptom("low-output")));
+        const auto blows = analyse(discharged(board).with(said("fuse-blows"))),
+                   sags = analyse(discharged(board).with(said("low-output")));
         EXPECT_GT(bad(*blows, shorted), 4 * bad(*sags, shorted)) << board;
         EXPECT_LT(bad(*blows, dried), bad(*sags, dried)) << board;
     }
@@ -540,7 +533,7 @@ TEST(Judgement, AFuseThatBlowsSpeaksForAShort) {
 // Whoever uses a rail whose connector passes nothing calls the unit dead, though the supply runs.
 TEST(Judgement, AContactThatPassesNothingIsFeltAsDead) {
     for (const char* board : {"rb6-fresh", "tl12-half-bridge"}) {
-        const auto before = analyse(discharged(board)), dead = analyse(discharged(board).with(symptom("dead")));
+        const auto before = analyse(discharged(board)), dead = analyse(discharged(board).with(said("dead")));
         EXPECT_GT(bad(*dead, "J2"), 1.5 * bad(*before, "J2")) << board << " " << bad(*before, "J2");
     }
 }
@@ -550,7 +543,7 @@ TEST(Judgement, HowARegulatorIsMadeIsWorthNothing) {
     Entry d;
     d.act = Do::Discharge;
     d.value = 0.2;
-    const auto a = analyse(foreign("strain-amplifier").with(d).with(symptom("dead")));
+    const auto a = analyse(foreign("strain-amplifier").with(d).with(said("dead")));
     const Board& b = a->replay.board;
     const Part& regulator = b.part(at(b, "U2")); // of -15 V
     ASSERT_FALSE(a->next.acts.empty());

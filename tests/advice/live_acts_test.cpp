@@ -12,25 +12,12 @@ using namespace ohmo::test;
 
 namespace {
 
-Entry volts(const std::string& red, const std::string& black, double value) {
-    Entry e = read("volts-dc", red, black, value);
-    e.powered = "mains";
-    return e;
-}
-
-Entry said(const std::string& word) {
-    Entry e;
-    e.act = Do::Symptom;
-    e.saw = word;
-    return e;
-}
-
 // Dead; cold it reads as a good one, and with power on its bulk capacitor is charged.
 Job cold_proof(const std::string& board) {
     return with_all(discharged(board), {said("dead"), read("ohms", "HV", "PGND", 268e3), read("ohms", "+24V", "0V", 1410),
                                         read("ohms", "+12V", "0V", 621), read("ohms", "+5V", "0V", 163)});
 }
-Job does_not_start(const std::string& board) { return cold_proof(board).with(volts("HV", "PGND", 322)); }
+Job does_not_start(const std::string& board) { return cold_proof(board).with(live("volts-dc", "HV", "PGND", 322)); }
 
 // Whatever the locks say.
 std::vector<NextAct> asked(const Job& job) {
@@ -71,7 +58,7 @@ TEST(LiveActs, ABandKeepsItsPromise) {
     for (const auto& band : supply->bands) {
         if (band.p < 0.05 || band.suspects.empty()) continue;
         const auto [part, p] = band.suspects.front();
-        const auto then = analyse(job.with(volts("VCC", "PGND", std::max(0.0, (band.lo + band.hi) / 2))));
+        const auto then = analyse(job.with(live("volts-dc", "VCC", "PGND", std::max(0.0, (band.lo + band.hi) / 2))));
         EXPECT_GT(then->assessment.of(part).bad, 0.6 * p) << a->replay.board.part(part).ref;
         EXPECT_EQ(at_net(*then, "VCC"), nullptr) << "once is enough";
         ++told;
@@ -91,7 +78,7 @@ TEST(LiveActs, OnlyOnFullPower) {
     lamp.step = "lamp";
     lamp.saw = "passed";
     EXPECT_TRUE(analyse(cold_proof("rb6-fresh").with(lamp))->live_next.empty()) << "behind a lamp no figure holds";
-    EXPECT_TRUE(analyse(discharged("rb6-fresh").with(said("dead")).with(volts("HV", "PGND", 322)))->live_next.empty())
+    EXPECT_TRUE(analyse(discharged("rb6-fresh").with(said("dead")).with(live("volts-dc", "HV", "PGND", 322)))->live_next.empty())
         << "switched on against the locks: it is to be switched off";
 }
 
@@ -100,14 +87,14 @@ TEST(LiveActs, AlongTheLineOfALinearSupply) {
     Entry discharge;
     discharge.act = Do::Discharge;
     discharge.value = 0.1;
-    const auto acts = asked(foreign("winder-supply").with(discharge).with(said("dead")).with(volts("+20", "0V", 0.02)));
+    const auto acts = asked(foreign("winder-supply").with(discharge).with(said("dead")).with(live("volts-dc", "+20", "0V", 0.02)));
     ASSERT_FALSE(acts.empty());
     EXPECT_TRUE(std::any_of(acts.begin(), acts.end(),
                             [](const NextAct& act) { return act.query.what == Quantity::VoltsAlternating && act.bits > 0.2; }));
 }
 
 TEST(LiveActs, NoneBehindAFuseThatIsKnownToBeOpen) {
-    const Job job = discharged("rb6-fresh").with(said("dead")).with(over(alone("ohms", "F1", 0))).with(volts("HV", "PGND", 0.1));
+    const Job job = discharged("rb6-fresh").with(said("dead")).with(over(alone("ohms", "F1", 0))).with(live("volts-dc", "HV", "PGND", 0.1));
     EXPECT_TRUE(asked(job).empty());
 }
 

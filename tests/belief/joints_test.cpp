@@ -12,13 +12,6 @@ namespace {
 
 const std::vector<const char*> kBoards = {"rb6-fresh", "gl1-adapter", "sw3-flyback-integrated", "fd1-linear", "tl12-half-bridge"};
 
-Entry said(const std::string& word) {
-    Entry e;
-    e.act = Do::Symptom;
-    e.saw = word;
-    return e;
-}
-
 double joints(const Analysis& a) {
     double sum = 0;
     for (const auto& b : a.assessment.parts)

@@ -15,7 +15,7 @@ const BenchContext& context(bool cold) {
     return cold ? safe : hot;
 }
 
-std::string said(const std::string& line, bool cold = true) {
+std::string read_back(const std::string& line, bool cold = true) {
     const auto e = parse_bench_line(context(cold), line);
     return e ? wording::understood(demo_board(), *e) : "? " + wording::problem(e.problem());
 }
@@ -34,7 +34,7 @@ TEST(BenchLine, FourWiresNameTheirMeter) {
     EXPECT_EQ(e->what, "ohms");
     EXPECT_EQ(e->meter, "milliohm");
     EXPECT_NEAR(*e->value, 0.031, 1e-12);
-    EXPECT_EQ(said("HV PGND four-wire 0R2"), "resistance from HV to PGND = 200 mΩ, in circuit, with four wires");
+    EXPECT_EQ(read_back("HV PGND four-wire 0R2"), "resistance from HV to PGND = 200 mΩ, in circuit, with four wires");
     // Once it was used it is on the bench.
     const auto now = replay(demo("rb6-half-way").with(*e));
     EXPECT_EQ(now.evidence.meters.back().id, "milliohm");
@@ -42,20 +42,20 @@ TEST(BenchLine, FourWiresNameTheirMeter) {
 }
 
 TEST(BenchLine, WhatTheBriefPromises) {
-    EXPECT_EQ(said("C5 ohm 2.9"), "resistance across C5 = 2.90 Ω, in circuit");
-    EXPECT_EQ(said("HV 322", false), "voltage, DC from HV to PGND = 322 V, unplugged");
-    EXPECT_EQ(said("F1 open"), "resistance across F1 = over range, in circuit");
-    EXPECT_EQ(said("C5 bulged"), "C5 bulged");
-    EXPECT_EQ(said("lift Q1"), "lift Q1");
-    EXPECT_EQ(said("+24 V 1k9"), "resistance from +24V to 0V = 1.90 kΩ, in circuit");
-    EXPECT_EQ(said("Q1 D-S short"), "continuity of Q1 from D to S = beeps, in circuit");
+    EXPECT_EQ(read_back("C5 ohm 2.9"), "resistance across C5 = 2.90 Ω, in circuit");
+    EXPECT_EQ(read_back("HV 322", false), "voltage, DC from HV to PGND = 322 V, unplugged");
+    EXPECT_EQ(read_back("F1 open"), "resistance across F1 = over range, in circuit");
+    EXPECT_EQ(read_back("C5 bulged"), "C5 bulged");
+    EXPECT_EQ(read_back("lift Q1"), "lift Q1");
+    EXPECT_EQ(read_back("+24 V 1k9"), "resistance from +24V to 0V = 1.90 kΩ, in circuit");
+    EXPECT_EQ(read_back("Q1 D-S short"), "continuity of Q1 from D to S = beeps, in circuit");
 }
 
 TEST(BenchLine, ProvesNewWork) {
-    EXPECT_EQ(said("prove C5"), "work on C5 right");
-    EXPECT_EQ(said("prove C5 look wrong"), "work on C5 looks wrong");
-    EXPECT_EQ(said("prove C5 + beeps"), "work on C5: + beeps");
-    EXPECT_EQ(said("prove Q1 g silent"), "work on Q1: G is silent");
+    EXPECT_EQ(read_back("prove C5"), "work on C5 right");
+    EXPECT_EQ(read_back("prove C5 look wrong"), "work on C5 looks wrong");
+    EXPECT_EQ(read_back("prove C5 + beeps"), "work on C5: + beeps");
+    EXPECT_EQ(read_back("prove Q1 g silent"), "work on Q1: G is silent");
     EXPECT_EQ(wrong("prove"), ProblemKind::Usage);
     EXPECT_EQ(wrong("prove C5 + perhaps"), ProblemKind::Usage);
     EXPECT_EQ(wrong("prove C5 X beeps"), ProblemKind::UnknownPin);
@@ -63,24 +63,24 @@ TEST(BenchLine, ProvesNewWork) {
 }
 
 TEST(BenchLine, TakesApartAndPutsTogether) {
-    EXPECT_EQ(said("apart 4 screws M3"), "came off: 4 screws M3");
-    EXPECT_EQ(said("together"), "everything is back in place");
+    EXPECT_EQ(read_back("apart 4 screws M3"), "came off: 4 screws M3");
+    EXPECT_EQ(read_back("together"), "everything is back in place");
     EXPECT_EQ(wrong("apart"), ProblemKind::Usage);
     EXPECT_EQ(wrong("together lid"), ProblemKind::Usage);
 }
 
 TEST(BenchLine, AsksOutsideAndCountsTries) {
-    EXPECT_EQ(said("check plug-fuse blown"), "fuse in the plug: blown");
-    EXPECT_EQ(said("check plug fuse blown"), "fuse in the plug: blown");
-    EXPECT_EQ(said("check lead earth open"), "lead, earth core: open");
+    EXPECT_EQ(read_back("check plug-fuse blown"), "fuse in the plug: blown");
+    EXPECT_EQ(read_back("check plug fuse blown"), "fuse in the plug: blown");
+    EXPECT_EQ(read_back("check lead earth open"), "lead, earth core: open");
     EXPECT_EQ(wrong("check"), ProblemKind::Usage);
     EXPECT_EQ(wrong("check plug-fuse perhaps"), ProblemKind::UnknownWord);
     EXPECT_EQ(wrong("check moon full"), ProblemKind::UnknownWord);
     EXPECT_EQ(wrong("check adapter right"), ProblemKind::OutOfRangeValue);
-    EXPECT_EQ(said("try runs"), "try runs");
-    EXPECT_EQ(said("try fails cold"), "try fails, cold");
-    EXPECT_EQ(said("try dies after 8 min warm"), "try dies after 8 min, warm");
-    EXPECT_EQ(said("try dies 40 s"), "try dies after 40 s");
+    EXPECT_EQ(read_back("try runs"), "try runs");
+    EXPECT_EQ(read_back("try fails cold"), "try fails, cold");
+    EXPECT_EQ(read_back("try dies after 8 min warm"), "try dies after 8 min, warm");
+    EXPECT_EQ(read_back("try dies 40 s"), "try dies after 40 s");
     EXPECT_EQ(wrong("try"), ProblemKind::Usage);
     EXPECT_EQ(wrong("try dies soon"), ProblemKind::UnreadableValue);
 }
@@ -102,25 +102,25 @@ TEST(BenchLine, EveryLookIsUnderstood) {
 }
 
 TEST(BenchLine, UnitsAndWordsDecide) {
-    EXPECT_EQ(said("HV 322"), "resistance from HV to PGND = 322 Ω, in circuit"); // cold: a bare number is ohms
-    EXPECT_EQ(said("HV 322V"), "voltage, DC from HV to PGND = 322 V, unplugged");
-    EXPECT_EQ(said("HV 2.9 ohm", false), "resistance from HV to PGND = 2.90 Ω, in circuit");
-    EXPECT_EQ(said("C5 esr 1.4"), "ESR across C5 = 1.40 Ω, in circuit");
-    EXPECT_EQ(said("C5 1.4 esr lifted"), "ESR across C5 = 1.40 Ω, lifted");
-    EXPECT_EQ(said("C5 82u"), "capacitance across C5 = 82.0 µF, in circuit");
-    EXPECT_EQ(said("D6 0.52V"), "diode test across D6 = 520 mV, in circuit");
-    EXPECT_EQ(said("Q1 G S 9k9"), "resistance of Q1 from G to S = 9.90 kΩ, in circuit");
-    EXPECT_EQ(said("HV 180k rising"), "resistance from HV to PGND = 180 kΩ, rising, in circuit");
-    EXPECT_EQ(said("R9 0R41"), "resistance across R9 = 410 mΩ, in circuit");
+    EXPECT_EQ(read_back("HV 322"), "resistance from HV to PGND = 322 Ω, in circuit"); // cold: a bare number is ohms
+    EXPECT_EQ(read_back("HV 322V"), "voltage, DC from HV to PGND = 322 V, unplugged");
+    EXPECT_EQ(read_back("HV 2.9 ohm", false), "resistance from HV to PGND = 2.90 Ω, in circuit");
+    EXPECT_EQ(read_back("C5 esr 1.4"), "ESR across C5 = 1.40 Ω, in circuit");
+    EXPECT_EQ(read_back("C5 1.4 esr lifted"), "ESR across C5 = 1.40 Ω, lifted");
+    EXPECT_EQ(read_back("C5 82u"), "capacitance across C5 = 82.0 µF, in circuit");
+    EXPECT_EQ(read_back("D6 0.52V"), "diode test across D6 = 520 mV, in circuit");
+    EXPECT_EQ(read_back("Q1 G S 9k9"), "resistance of Q1 from G to S = 9.90 kΩ, in circuit");
+    EXPECT_EQ(read_back("HV 180k rising"), "resistance from HV to PGND = 180 kΩ, rising, in circuit");
+    EXPECT_EQ(read_back("R9 0R41"), "resistance across R9 = 410 mΩ, in circuit");
 }
 
 TEST(BenchLine, PlacesInManyHands) {
-    EXPECT_EQ(said("5v 163"), said("+5V 163"));
-    EXPECT_EQ(said("HV PGND 41"), said("HV-PGND 41"));
-    EXPECT_EQ(said("hv pgnd 41"), said("HV PGND 41"));
-    EXPECT_EQ(said("c5 BULGED"), "C5 bulged");
-    EXPECT_EQ(said("VCC 485k"), "resistance from VCC to PGND = 485 kΩ, in circuit");
-    EXPECT_EQ(said("REF 5k"), "resistance from REF to 0V = 5.00 kΩ, in circuit"); // the other side has its own return
+    EXPECT_EQ(read_back("5v 163"), read_back("+5V 163"));
+    EXPECT_EQ(read_back("HV PGND 41"), read_back("HV-PGND 41"));
+    EXPECT_EQ(read_back("hv pgnd 41"), read_back("HV PGND 41"));
+    EXPECT_EQ(read_back("c5 BULGED"), "C5 bulged");
+    EXPECT_EQ(read_back("VCC 485k"), "resistance from VCC to PGND = 485 kΩ, in circuit");
+    EXPECT_EQ(read_back("REF 5k"), "resistance from REF to 0V = 5.00 kΩ, in circuit"); // the other side has its own return
 }
 
 TEST(BenchLine, ActionsAndWords) {

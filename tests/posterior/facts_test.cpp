@@ -14,15 +14,8 @@ using namespace ohmo::test;
 
 namespace {
 
-Entry symptom(const std::string& word) {
-    Entry e;
-    e.act = Do::Symptom;
-    e.saw = word;
-    return e;
-}
-
 Entry history(const std::string& word) {
-    Entry e = symptom(word);
+    Entry e = said(word);
     e.act = Do::History;
     return e;
 }
@@ -46,7 +39,7 @@ double any_bad(const Analysis& a, const std::vector<std::string>& refs) {
 TEST(Facts, FewOhmsAcrossAProvenBulkCapacitorMeansTheSwitch) {
     auto good = read_part("ohms", "C5", 4e6); // lifted, climbing past megohms
     good.lifted = true;
-    const auto a = analyse(discharged("rb6-fresh").with(symptom("dead")).with(read("ohms", "HV", "PGND", 2.9)).with(good));
+    const auto a = analyse(discharged("rb6-fresh").with(said("dead")).with(read("ohms", "HV", "PGND", 2.9)).with(good));
     for (const auto& b : a->assessment.parts) { // the fuse may have gone with it, but only the switch explains the ohms
         const auto& ref = a->replay.board.part(b.part).ref;
         if (ref == "F1") continue;
@@ -59,7 +52,7 @@ TEST(Facts, FewOhmsAcrossAProvenBulkCapacitorMeansTheSwitch) {
 
 TEST(Facts, AnOpenFuseAloneIsNeverJustTheFuse) {
     for (const char* name : {"rb6-fresh", "fd1-linear", "tl12-half-bridge"}) {
-        const auto a = analyse(discharged(name).with(symptom("dead")).with(over("F1")));
+        const auto a = analyse(discharged(name).with(said("dead")).with(over("F1")));
         double others = 1;
         for (const auto& b : a->assessment.parts)
             if (a->replay.board.part(b.part).ref != "F1") others *= 1 - b.bad;
@@ -69,7 +62,7 @@ TEST(Facts, AnOpenFuseAloneIsNeverJustTheFuse) {
 }
 
 TEST(Facts, APulledConnectorThatClearsTheRailNamesTheBranch) {
-    const Job job = discharged("rb6-rail").with(symptom("ticking")).with(read("ohms", "+15D", "0V", 0.8));
+    const Job job = discharged("rb6-rail").with(said("ticking")).with(read("ohms", "+15D", "0V", 0.8));
     const auto before = analyse(job);
     const auto offered =
         std::find_if(before->next.acts.begin(), before->next.acts.end(), [](const NextAct& n) { return n.act == Act::Pull; });
@@ -87,7 +80,7 @@ TEST(Facts, APulledConnectorThatClearsTheRailNamesTheBranch) {
 }
 
 TEST(Facts, CoolingThatRecoversAStuckRailNamesTheSoftStart) {
-    Job job = discharged("cr8-buck").with(symptom("low-output"));
+    Job job = discharged("cr8-buck").with(said("low-output"));
     const double before = bad(*analyse(job), "C7");
     for (const char* part : {"C8", "C9", "C2"}) {
         auto esr = read_part("esr", part, 0.03);
@@ -105,7 +98,7 @@ TEST(Facts, CoolingThatRecoversAStuckRailNamesTheSoftStart) {
 TEST(Facts, CoolingAStageSpeaksOfItsParts) {
     Entry draught = act(Do::Cool, {}, "recovers");
     draught.stage = "control";
-    const Job job = discharged("cr8-buck").with(symptom("low-output"));
+    const Job job = discharged("cr8-buck").with(said("low-output"));
     EXPECT_GT(bad(*analyse(job.with(draught)), "C7"), 5 * bad(*analyse(job), "C7"));
 }
 
@@ -126,7 +119,7 @@ TEST(Facts, TemperatureOdds) {
 
 TEST(Facts, ADirectAdapterVentsTheReversedCapacitorOnly) {
     const auto a =
-        analyse(discharged("tm4-ac-fed-split").with(symptom("smoke")).with(history("wrong-adapter")).with(act(Do::Look, "C3", "vented")));
+        analyse(discharged("tm4-ac-fed-split").with(said("smoke")).with(history("wrong-adapter")).with(act(Do::Look, "C3", "vented")));
     EXPECT_EQ(a->replay.board.part(a->assessment.parts.front().part).ref, "C3");
     EXPECT_GT(bad(*a, "C3"), 0.9);
     for (const char* other : {"C2", "C6", "C7"}) EXPECT_LT(bad(*a, other), 0.3) << other;
@@ -134,7 +127,7 @@ TEST(Facts, ADirectAdapterVentsTheReversedCapacitorOnly) {
 
 // The small electrolytic that feeds the chip is named as the cause, not only as another bad part.
 TEST(Facts, ShortedIntegratedSwitchBesideALeakingSupplyCapacitor) {
-    const Job job = discharged("sw3-flyback-integrated").with(symptom("dead")).with(act(Do::Look, "C4", "leaking"));
+    const Job job = discharged("sw3-flyback-integrated").with(said("dead")).with(act(Do::Look, "C4", "leaking"));
     const auto a = analyse(job.with(read_part("esr", "C4", 18)).with(read("ohms", "DRAIN", "PGND", 0.4)));
     ASSERT_FALSE(a->assessment.stories.empty());
     const auto& steps = a->assessment.stories.front().scenario.steps;
@@ -146,7 +139,7 @@ TEST(Facts, ShortedIntegratedSwitchBesideALeakingSupplyCapacitor) {
 
 // Nothing on the map reads so: the conflict is named or the odds that no story is true rise; it is not called settled.
 TEST(Facts, ContradictionsAreSaidNotExplainedAway) {
-    Job job = discharged("fd1-linear").with(symptom("dead"));
+    Job job = discharged("fd1-linear").with(said("dead"));
     for (const char* r : {"R5", "R6", "R7", "R8"}) { // low out of circuit, never heard of in resistors
         Entry low = read_part("ohms", r, 3.3);
         low.lifted = true;
@@ -183,7 +176,7 @@ TEST(Facts, CrackedSiliconAndBurntResistorsAreBad) {
 
 // A winding whose ohms the board gives reads them within its heat and make; a twentieth of them is a short.
 TEST(Facts, ALoadFarBelowItsOhmsIsShorted) {
-    const Job job = discharged("fc1-inverter").with(symptom("dead")); // a motor of 26 ohm
+    const Job job = discharged("fc1-inverter").with(said("dead")); // a motor of 26 ohm
     EXPECT_GT(bad(*analyse(job.with(alone("ohms", "LD1", 1.4))), "LD1"), 0.9);
     for (const double shown : {18.0, 26.0, 35.0}) EXPECT_LT(bad(*analyse(job.with(alone("ohms", "LD1", shown))), "LD1"), 0.02) << shown;
 }

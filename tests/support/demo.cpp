@@ -187,6 +187,14 @@ Entry proved(const std::string& part) {
     return e;
 }
 
+Entry said(const std::string& word) { return act(Do::Symptom, {}, word); }
+
+Entry live(const std::string& what, const std::string& red, const std::string& black, double value, const std::string& powered) {
+    Entry e = read(what, red, black, value);
+    e.powered = powered;
+    return e;
+}
+
 Entry act(Do what, const std::string& part, const std::string& saw) {
     Entry e;
     e.act = what;

@@ -36,6 +36,9 @@ Entry read_part(const std::string& what, const std::string& part, double value);
 Entry alone(const std::string& what, const std::string& part, double value); ///< read_part() of a lifted part
 Entry over(Entry reading);                                                   ///< the same, out of range
 Job with_all(Job job, const std::vector<Entry>& entries);
+Entry said(const std::string& word); ///< by the customer
+/// A reading under power: `what` is volts-dc, volts-ac or ripple.
+Entry live(const std::string& what, const std::string& red, const std::string& black, double value, const std::string& powered = "mains");
 Entry act(Do what, const std::string& part, const std::string& saw = {});
 Entry proved(const std::string& part); ///< new work that is all as it should be
 

@@ -10,7 +10,7 @@ namespace ohmo::causes {
 
 void rectifier_heat(const Case& on, std::vector<Consequence>& out) {
     const auto& part = on.part();
-    if (!on.shorted() || on.roles.switches.empty() || (part.stage != "smooth" && part.stage != "rails")) return;
+    if (!on.shorted() || on.roles.line_fed() || (part.stage != "smooth" && part.stage != "rails")) return;
     const auto& p = on.practice();
     for (std::size_t r = 0; r < on.board.rails.size(); ++r) {
         const auto& nets = on.roles.path.rail_nets(r);
