@@ -339,6 +339,7 @@ void BehaviourModel::add_control_effects(const Fault& f, Effects& e) const {
     const LoopLoss loop = t.loop.loss(m_board, f);
     e.high = e.high || loop == LoopLoss::Climbs;
     e.sags = e.sags || (loop == LoopLoss::Falls && !hard) || (f.mode == FaultMode::Dry && lists(t.drive_capacitors, f.part));
+    e.sags = e.sags || (f.mode == FaultMode::High && lists(t.sense, f.part)); // its limit comes too soon
     e.stuck_off = e.stuck_off || (hard && (loop == LoopLoss::Falls || part.kind == PartKind::Optocoupler));
     if (lists(t.soft_start, f.part)) { // a leak takes the few microamperes that should charge it
         e.sags = e.sags || f.mode == FaultMode::Leaky;

@@ -177,7 +177,9 @@ Figures FiguresModel::of(const std::vector<Fault>& all, const Behaviour& behavio
     const auto runs_away = [&](const Feed& feed) {
         return has(feed.regulators, {FaultMode::RegulatorHigh, FaultMode::Short, FaultMode::CeShort});
     };
-    const bool held_down = has(m_roles.soft_start, {FaultMode::Leaky});
+    const auto& p = m_board.practice();
+    const bool limits = has(m_roles.sense, {FaultMode::High}) && load * p.high_factor > p.design_current_headroom;
+    const bool held_down = has(m_roles.soft_start, {FaultMode::Leaky}) || limits;
     for (std::size_t r = 0; r < m_board.rails.size(); ++r) {
         const auto& rail = m_board.rails[r];
         const double nominal = std::fabs(rail.volts), sign = rail.volts < 0 ? -1 : 1;

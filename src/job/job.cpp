@@ -2,6 +2,7 @@
 #include "job/job.h"
 
 #include "base/text.h"
+#include "board/conventions.h"
 #include "design/design.h"
 #include "job/blueprints.h"
 #include "job/board_files.h"
@@ -407,6 +408,7 @@ Result<LoadedJob> JobReader::parse(const std::string& text) const {
             auto made = make_board(job.board);
             if (made) {
                 job.board = std::move(made->board);
+                fill_stages(job.board); // whoever wrote the file may not know of stages
                 problems.insert(problems.end(), made->warnings.begin(), made->warnings.end());
             } else {
                 problems.insert(problems.end(), made.problems().begin(), made.problems().end());

@@ -164,6 +164,32 @@ TEST(Conventions, StagesOfTheDemoAreFoundAgain) {
     EXPECT_GE(same * 2, static_cast<int>(b.parts.size()));
 }
 
+// A board that somebody wrote without stages: the way in, what stores, what rectifies the rails and what switches are found all the same.
+TEST(Conventions, RolesWithoutStages) {
+    const std::set<std::string> demos = {"rb6-fresh",  "tl12-half-bridge", "sw3-flyback-integrated",
+                                         "fd1-linear", "cr8-buck",         "gl1-adapter"};
+    auto names = demos;
+    names.merge(std::set<std::string>{"loom-control", "winch-drive", "timer-box", "felt-welder", "dye-pump", "fence-box", "swing-arm",
+                                      "winder-supply"});
+    for (const auto& name : names) {
+        const Board written = demos.contains(name) ? test::demo(name).board : test::foreign(name).board;
+        Board b = written;
+        for (auto& part : b.parts) part.stage.clear();
+        fill_stages(b);
+        const auto with = find_roles(written), without = find_roles(b);
+        EXPECT_EQ(with.inlet, without.inlet) << name;
+        EXPECT_EQ(with.input_fuses, without.input_fuses) << name;
+        if (written.mains) EXPECT_EQ(with.bulk, without.bulk) << name; // without, what stores at the input is called either
+        EXPECT_EQ(with.switches, without.switches) << name;
+        for (int i : with.rectifiers) EXPECT_EQ(b.part(i).stage, "rectify-out") << name << " " << b.part(i).ref;
+        EXPECT_LE(without.rectifiers.size(), with.rectifiers.size() + 1) << name;
+        if (written.mains) EXPECT_EQ(with.hv, without.hv) << name;
+        for (std::size_t i = 0; i < b.parts.size(); ++i)
+            if (written.parts[i].stage == "smooth" && is_wet_or_solid_electrolytic(b.parts[i].kind))
+                EXPECT_EQ(b.parts[i].stage, "smooth") << name << " " << b.parts[i].ref;
+    }
+}
+
 TEST(MainsSide, RectifiedMainsAreKnownWithoutStages) {
     for (const char* name : {"rb6-fresh", "tl12-half-bridge", "sw3-flyback-integrated", "bd2-self-oscillating"}) {
         Board b = test::demo(name).board;
