@@ -159,12 +159,6 @@ std::string stage_of_kind(const Board& board, const Part& part) {
     }
 }
 
-// What current passes on its way, whatever it is called: contacts, fuses, coils.
-bool hands_on(Kinds kind) {
-    return kind == Kinds::Fuse || kind == Kinds::FusibleResistor || kind == Kinds::Thermistor || kind == Kinds::Switch ||
-           kind == Kinds::Track || kind == Kinds::Inductor || kind == Kinds::Choke || kind == Kinds::Connector;
-}
-
 // Stages that stand behind the barrier, and before it.
 bool behind(const std::string& stage) { return stage == "rectify-out" || stage == "smooth" || stage == "feedback" || stage == "rails"; }
 
@@ -212,28 +206,7 @@ private:
     bool has(const Nets& nets, NetId n) const { return n >= 0 && nets[static_cast<std::size_t>(n)] != 0; }
     bool is_return(NetId n) const { return std::find(m_returns.begin(), m_returns.end(), n) != m_returns.end(); }
 
-    // On from these nets by what hands current on, and by diodes where `rectifies`; not by way of a return.
-    Nets grown(const std::vector<NetId>& from, bool rectifies) const {
-        Nets out(m_board.nets.size(), 0);
-        for (NetId n : from) out[static_cast<std::size_t>(n)] = 1;
-        for (bool grows = true; grows;) {
-            grows = false;
-            for (const auto& part : m_board.parts) {
-                const bool diode = is_diode_like(part.kind) && part.kind != Kinds::Zener;
-                if (!hands_on(part.kind) && !(rectifies && (diode || part.kind == Kinds::Bridge))) continue;
-                for (const auto& group : joined_nets(part)) {
-                    const auto on = [&](NetId n) { return has(out, n) && !is_return(n); };
-                    if (std::none_of(group.begin(), group.end(), on)) continue;
-                    for (NetId n : group)
-                        if (n >= 0 && !has(out, n)) {
-                            out[static_cast<std::size_t>(n)] = 1;
-                            grows = true;
-                        }
-                }
-            }
-        }
-        return out;
-    }
+    Nets grown(const std::vector<NetId>& from, bool rectifies) const { return nets_along(m_board, from, rectifies); }
 
     // The inlet is a connector that no rail leaves by.
     void find_contacts() {

@@ -31,6 +31,38 @@ std::vector<std::vector<NetId>> joined_nets(const Part& part) {
     }
 }
 
+bool hands_on(PartKind kind) {
+    using K = PartKind;
+    return kind == K::Fuse || kind == K::FusibleResistor || kind == K::Thermistor || kind == K::Switch || kind == K::Track ||
+           kind == K::Inductor || kind == K::Choke || kind == K::Connector;
+}
+
+std::vector<char> nets_along(const Board& board, const std::vector<NetId>& from, bool rectifies) {
+    std::vector<char> out(board.nets.size(), 0);
+    for (NetId n : from)
+        if (n >= 0) out[static_cast<std::size_t>(n)] = 1;
+    const auto on = [&](NetId n) { return n >= 0 && out[static_cast<std::size_t>(n)] != 0; };
+    const auto is_return = [&](NetId n) {
+        return std::any_of(board.rails.begin(), board.rails.end(), [&](const Rail& r) { return r.return_id == n; });
+    };
+    for (bool grows = true; grows;) {
+        grows = false;
+        for (const auto& part : board.parts) {
+            const bool diode = part.kind == PartKind::Bridge || (is_diode_like(part.kind) && part.kind != PartKind::Zener);
+            if (!hands_on(part.kind) && !(rectifies && diode)) continue;
+            for (const auto& group : joined_nets(part)) {
+                if (std::none_of(group.begin(), group.end(), [&](NetId n) { return on(n) && !is_return(n); })) continue;
+                for (NetId n : group)
+                    if (n >= 0 && !on(n)) {
+                        out[static_cast<std::size_t>(n)] = 1;
+                        grows = true;
+                    }
+            }
+        }
+    }
+    return out;
+}
+
 namespace {
 
 // All that hangs together with these nets without crossing a barrier.

@@ -8,6 +8,12 @@ namespace ohmo {
 /// Nets that a part joins, in groups: a transformer's windings one by one.
 std::vector<std::vector<NetId>> joined_nets(const Part& part);
 
+/// What direct or alternating current passes on its way: contacts, fuses, switches, coils.
+bool hands_on(PartKind kind);
+
+/// By net: these and what hangs on them by what hands current on, and by rectifiers where `rectifies`; a rail's return ends it.
+std::vector<char> nets_along(const Board& board, const std::vector<NetId>& from, bool rectifies);
+
 /// By net: reached from the inlet without crossing a barrier. All false on a board without mains, or without a part of stage "mains-in".
 std::vector<char> nets_on_mains(const Board& board);
 

@@ -123,6 +123,12 @@ void PowerPath::find_goals(const Board& board, const BoardRoles& t) {
             for (const auto& pin : board.part(t.transformer).pins)
                 if (pin.role.front() == 'P') nets.push_back(pin.id);
         m_goals = {{std::move(nets)}};
+    } else if (!t.step_chips.empty()) {
+        std::vector<NetId> nets; // chips behind others are theirs
+        for (const auto& chip : t.step_chips)
+            if (const NetId supply = board.part(chip.part).net(chip_pins(board.part(chip.part)).supply); reached_by_input(supply))
+                nets.push_back(supply);
+        if (!nets.empty()) m_goals = {{std::move(nets)}};
     } else if (!t.series_switches.empty()) {
         std::vector<NetId> nets; // what no chip's inside keeps apart from the input
         for (const auto& rail : board.rails)

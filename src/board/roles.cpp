@@ -7,6 +7,7 @@
 #include "board/mains_side.h"
 #include "board/nominal.h"
 #include "board/switch_ends.h"
+#include "board/way_in.h"
 
 #include <algorithm>
 #include <map>
@@ -353,6 +354,7 @@ void find_way_in(const Board& board, BoardRoles& t) {
         if (part.stage == "mains-in" && part.kind == PartKind::Connector && t.inlet.empty() && part.pairs().size() >= 2)
             for (const auto& [outside, inside] : part.pairs()) t.inlet.push_back(outside->id);
     }
+    if (t.inlet.empty()) t.inlet = loose_contacts(board);
 }
 
 // Behind a line transformer a reservoir is none, whatever its stage is called; on a board without stages its volts tell.

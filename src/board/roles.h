@@ -23,7 +23,7 @@ struct StepChip {
 /// Parts are indices into Board::parts, nets are NetIds; -1 or an empty list where the board has none.
 struct BoardRoles {
     // The way in.
-    std::vector<NetId> inlet;     ///< outside contacts of the first connector of stage "mains-in" that has two or more
+    std::vector<NetId> inlet;     ///< outside contacts of the first connector of stage "mains-in" that has two or more, or loose_contacts()
     std::vector<int> input_fuses; ///< see is_input_fuse
     std::vector<int> droppers;    ///< capacitors in series with the mains; see find_droppers
     std::vector<int> bridges;     ///< bridge rectifiers, wherever they stand

@@ -131,7 +131,7 @@ const BehaviourModel::Entry& BehaviourModel::entry(const std::vector<Fault>& fau
     const auto& p = m_board.practice();
     const auto& inlet = t.inlet;
     const bool fed = !inlet.empty();
-    const auto across = [&](NetId a, NetId b) { return ohms_between(solver, a, b, kProbeAmps); };
+    const auto across = [&](NetId a, NetId b) { return a == b ? 0 : ohms_between(solver, a, b, kProbeAmps); };
     if (t.hv >= 0 && m_board.mains) {
         const bool bulk_shorted = across(t.hv, t.primary_ground) < p.bulk_short_ohms, limited = !t.droppers.empty();
         if (fed && limited)

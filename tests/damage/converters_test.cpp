@@ -70,6 +70,8 @@ TEST(Converters, ChipsThatSwitchByThemselves) {
     EXPECT_EQ(b.model.judge(faults(b.board, {"C6:short"})).running, Running::Weak);
     EXPECT_EQ(b.model.judge(faults(b.board, {"D2:short"})).running, Running::Hiccup) << "most of what it gives";
     EXPECT_EQ(b.model.judge(faults(b.board, {"C1:short"})).running, Running::BlowsFuse);
+    for (const char* by : {"F1:open", "D1:open", "L1:open", "J1:open@1-1'", "J1:open@2-2'"})
+        EXPECT_EQ(b.model.judge(faults(b.board, {by})).running, Running::NoInput) << by;
 }
 
 TEST(Converters, AStandbyOneGoesOn) {
@@ -87,6 +89,5 @@ TEST(Converters, DirectInputBehindAnIsolation) {
     EXPECT_EQ(b.model.judge(std::vector<Fault>{}).running, Running::Normal);
     for (const char* by : {"F1:open", "RT1:open", "D1:open", "J1:open@1-1'", "J1:open@2-2'", "LF1:open@1-2"})
         EXPECT_EQ(b.model.judge(faults(b.board, {by})).running, Running::NoInput) << by;
-    for (const char* by : {"Q1:ds-short", "C1:short"})
-        EXPECT_EQ(b.model.judge(faults(b.board, {by})).running, Running::BlowsFuse) << by;
+    for (const char* by : {"Q1:ds-short", "C1:short"}) EXPECT_EQ(b.model.judge(faults(b.board, {by})).running, Running::BlowsFuse) << by;
 }

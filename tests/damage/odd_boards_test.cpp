@@ -113,6 +113,32 @@ TEST(OddBoards, AConverterThatACapacitorPartsFromItsOutput) {
     EXPECT_GT(takes_along(b, "Q1:ds-short", "F1"), 0.4);
 }
 
+// Nobody draws the connectors of a board first: it is fed where a fuse or the like has a loose end, and what stands across leads to the
+// other contact.
+TEST(OddBoards, TheWayInWithoutAConnector) {
+    struct Case {
+        const char *name, *fuse;
+        bool foreign;
+    };
+    for (const auto& [name, fuse, from_afar] :
+         {Case{"rb6-fresh", "F1", false}, Case{"tl12-half-bridge", "F1", false}, Case{"fd1-linear", "F1", false},
+          Case{"cr8-buck", "F1", false}, Case{"sw3-flyback-integrated", "F1", false}, Case{"loom-control", "F1", true},
+          Case{"winch-drive", "F1", true}, Case{"timer-box", "R1", true}, Case{"felt-welder", "F1", true}, Case{"dye-pump", "F1", true}}) {
+        Board draft = from_afar ? foreign(name).board : demo(name).board;
+        std::erase_if(draft.parts, [](const Part& p) { return p.kind == PartKind::Connector || p.kind == PartKind::Load; });
+        const auto made = make_board(draft);
+        ASSERT_TRUE(bool(made)) << name;
+        const Board& b = made->board;
+        const auto roles = find_roles(b);
+        EXPECT_EQ(roles.inlet.size(), 2u) << name;
+        BehaviourModel model(b, roles);
+        EXPECT_EQ(model.judge(Scenario{}).running, Running::Normal) << name;
+        EXPECT_EQ(model.judge(faults(b, {std::string(fuse) + ":open"})).running, Running::NoInput) << name;
+        for (int i : roles.stacked ? std::vector<int>{} : roles.bulk)
+            EXPECT_EQ(model.judge(std::vector<Fault>{{i, FaultMode::Short, {}}}).running, Running::BlowsFuse) << name;
+    }
+}
+
 // A diode the wrong way round across the input is no short of a sound board, whichever contact is which.
 TEST(OddBoards, AGuardAcrossTheInputIsNoShort) {
     Board b = foreign("signal-lamp").board;
