@@ -5,6 +5,7 @@
 
 #include "board/net_sets.h"
 #include "board/nominal.h"
+#include "board/rail_sides.h"
 #include "damage/melted.h"
 
 #include <algorithm>
@@ -71,16 +72,6 @@ std::optional<LivePoint> across_a_winding(const Board& board, const BoardRoles& 
     return std::nullopt;
 }
 
-// What direct current passes without loss.
-std::vector<std::pair<NetId, NetId>> wires(const Part& part) {
-    std::vector<std::pair<NetId, NetId>> out;
-    if (part.kind == PartKind::Inductor || part.kind == PartKind::Track) out.emplace_back(part.pins[0].id, part.pins[1].id);
-    if (part.kind == PartKind::Connector || part.kind == PartKind::Choke)
-        for (const auto& [one, other] : part.pairs())
-            if (one != nullptr && other != nullptr) out.emplace_back(one->id, other->id);
-    return out;
-}
-
 // Against a return, or across a capacitor; not at the end of a winding that is none.
 bool may_store(const Board& board, const BoardRoles& roles, NetId red, NetId black) {
     const auto returns = [&](NetId net) { return listed(roles.path.returns(), net); };
@@ -118,22 +109,7 @@ LivePoints::LivePoints(const Board& board, BoardRoles roles, BehaviourModel& beh
 
 // A meter sees the same at an outlet's contact, and on either side of a coil.
 LivePoints::Ends LivePoints::ends(NetId red, NetId black) const {
-    const auto grown = [&](NetId from, NetId other) {
-        NetSet out(m_board.nets.size(), 0);
-        if (from < 0) return out;
-        out[static_cast<std::size_t>(from)] = 1;
-        for (bool grows = true; grows;) {
-            grows = false;
-            for (const auto& part : m_board.parts)
-                for (const auto& [one, two] : wires(part)) {
-                    if (within(out, one) == within(out, two) || one == other || two == other) continue;
-                    out[static_cast<std::size_t>(one)] = out[static_cast<std::size_t>(two)] = 1;
-                    grows = true;
-                }
-        }
-        return out;
-    };
-    return {grown(red, black), grown(black, red)};
+    return {joined_without_loss(m_board, red, black), joined_without_loss(m_board, black, red)};
 }
 
 std::optional<LivePoint> LivePoints::at(NetId red, NetId black, bool alternating) const {

@@ -19,7 +19,9 @@ void read_cold(const Analysis& a, RailRow& row) {
     const auto& rail = a.replay.board.rails[static_cast<std::size_t>(row.rail)];
     for (const auto& o : a.replay.evidence.observations) {
         if (o.kind != Seen::Reading || o.query.what != Quantity::Ohms || o.query.alone >= 0) continue;
-        if (o.query.red != rail.net_id || o.query.black != rail.return_id) continue;
+        if (o.query.red < 0 || o.query.black < 0) continue;
+        const auto side = [&](NetId net) { return a.replay.rail_sides[static_cast<std::size_t>(net)]; };
+        if (side(o.query.red) != rail.net_id || side(o.query.black) != rail.return_id) continue;
         row.value = o.value;
         row.value_over = o.over;
     }

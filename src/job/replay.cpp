@@ -3,6 +3,7 @@
 
 #include "board/mains_side.h"
 #include "board/open_ends.h"
+#include "board/rail_sides.h"
 #include "circuit/square_wave.h"
 #include "job/act_entries.h"
 #include "job/load_said.h"
@@ -29,6 +30,7 @@ public:
         m_state.pulled.assign(job.board.parts.size(), 0);
         find_absent();
         m_out.roles = std::make_shared<const BoardRoles>(find_roles(job.board));
+        m_out.rail_sides = rail_sides(job.board);
         m_out.may_hold_charge = !m_out.roles->bulk.empty() || (job.board.mains && half_traced(job.board)) || rectifies_mains(job.board);
         m_out.cold_unlocked = !m_out.may_hold_charge;
     }
@@ -324,7 +326,8 @@ private:
         if (e.powered == "mains" || e.powered == "limited") power_on();
         if (powered) m_out.measured.clear(); // a converter charges what a battery feeds
         const Leads leads = leads_of(m_out.board, e);
-        if (powered && e.value && (e.what == "volts-dc" || e.what == "volts-ac")) m_out.live_readings.push_back({e.from, "V", *e.value});
+        if (powered && e.value && (e.what == "volts-dc" || e.what == "volts-ac"))
+            m_out.live_readings.push_back({rail_name(leads.red, e.from), "V", *e.value});
         if (e.value && e.what == "amps") m_out.live_readings.push_back({"mains-current", "A", *e.value});
         if (e.what == "volts-dc") return volts(e, leads, powered, index);
         if ((e.what == "ripple" || e.what == "volts-ac") && fully_powered(e) && !held_back(m_out.board, m_out.facts.passed) && e.value &&
@@ -367,8 +370,16 @@ private:
         if (!whole) return; // with a part out of circuit nothing is proven about the board
         if (m_out.roles->hv >= 0 && across(m_out.roles->hv, m_out.roles->primary_ground)) m_out.facts.bulk_ohms = cold;
         for (int r = 0; r < static_cast<int>(m_out.board.rails.size()); ++r)
-            if (across(m_out.board.rails[static_cast<std::size_t>(r)].net_id, m_out.board.rails[static_cast<std::size_t>(r)].return_id))
+            if (const auto& rail = m_out.board.rails[static_cast<std::size_t>(r)];
+                across(rail.net_id, rail.return_id) || (!o.over && at_a_rail(o.query.red, o.query.black, rail))) // not by an open contact
                 m_out.facts.rail_ohms[r] = cold;
+    }
+
+    // What contacts and coils join to a rail has its name.
+    NetId side(NetId net) const { return net < 0 ? net : m_out.rail_sides[static_cast<std::size_t>(net)]; }
+    std::string rail_name(NetId net, const std::string& otherwise) const { return net < 0 ? otherwise : m_out.board.net_name(side(net)); }
+    bool at_a_rail(NetId one, NetId other, const Rail& rail) const {
+        return std::minmax(side(one), side(other)) == std::minmax(rail.net_id, rail.return_id);
     }
 
     void volts(const Entry& e, const Leads& leads, bool powered, int index) {
@@ -392,7 +403,7 @@ private:
         if (!powered && leads.red >= 0 && leads.black >= 0)
             m_out.measured[std::minmax(leads.red, leads.black)] = Charge{std::fabs(*e.value), e.at};
         if (!powered || leads.red < 0) return;
-        m_out.live.emplace_back(m_out.board.net_name(leads.red), *e.value);
+        m_out.live.emplace_back(m_out.board.net_name(side(leads.red)), *e.value);
         if (!fully_powered(e) || (held_back(m_out.board, m_out.facts.passed) && !regulates(leads, *e.value))) return;
         auto& o = observe(index, Seen::LiveVolts);
         o.query.red = leads.red;
@@ -404,13 +415,14 @@ private:
     // Behind a lamp or a variable transformer too little proves nothing; as much as it should be proves that it regulates.
     bool regulates(const Leads& leads, double volts) const {
         return std::any_of(m_out.board.rails.begin(), m_out.board.rails.end(), [&](const Rail& r) {
-            return r.net_id == leads.red && r.return_id == leads.black && std::fabs(volts) >= std::fabs(r.volts) * (1 - r.tolerance);
+            return r.net_id == side(leads.red) && r.return_id == side(leads.black) &&
+                   std::fabs(volts) >= std::fabs(r.volts) * (1 - r.tolerance);
         });
     }
 
     std::optional<double> load_of(const Entry& e) const {
         if (e.load.empty()) return std::nullopt;
-        const auto share = load_share(m_out.board, e.from, e.load);
+        const auto share = load_share(m_out.board, rail_name(leads_of(m_out.board, e).red, e.from), e.load);
         return share ? std::optional(*share) : std::nullopt;
     }
 

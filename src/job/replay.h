@@ -59,6 +59,7 @@ struct Replay {
     std::map<std::pair<NetId, NetId>, Charge> measured; ///< unplugged volts between two nets (the lower first) since the last power
     std::vector<ChargeReading> decay;                   ///< since the last mains
     std::vector<std::pair<std::string, double>> live;   ///< net name and volts read under power, in order
+    std::vector<NetId> rail_sides;                      ///< by net: see rail_sides(); its readings are those of the rail
     std::vector<LiveReading> live_readings;             ///< since the last power step
     bool mains_on = false;
     bool may_hold_charge = false;               ///< a bulk capacitor, or a board on mains that rectifies them or is too little known to say

@@ -46,3 +46,18 @@ TEST(RailsRound, LiveRailsAreHeldToTheirTolerance) {
     EXPECT_EQ(rows[2].verdict, RailVerdict::Unread);
     EXPECT_DOUBLE_EQ(rows[0].sound.low, 24 * 0.95);
 }
+
+// What a meter shows at the contacts of an outlet, or on either side of a coil, is the rail's; but a contact that is open proves nothing of
+// what lies behind it.
+TEST(RailsRound, AtItsContacts) {
+    const Job job = demo("rb6-half-way");
+    const auto hot = analyse(job.with(live("volts-dc", "+24V.out", "0V.out", 31)));
+    EXPECT_EQ(rails_round(*hot, true)[0].verdict, RailVerdict::High);
+    ASSERT_FALSE(hot->replay.live_readings.empty());
+    EXPECT_EQ(hot->replay.live_readings.back().where, "+24V") << "or nothing would stop for it";
+    const Entry at_outlet = read("ohms", "+12V.out", "0V.out", 620);
+    const auto cold = analyse(discharged("rb6-fresh").with(at_outlet)), open = analyse(discharged("rb6-fresh").with(over(at_outlet)));
+    EXPECT_TRUE(rails_round(*cold, false)[1].value.has_value());
+    EXPECT_TRUE(cold->replay.facts.rail_ohms.contains(1));
+    EXPECT_FALSE(open->replay.facts.rail_ohms.contains(1));
+}

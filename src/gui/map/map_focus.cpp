@@ -240,13 +240,11 @@ private:
         if (!s.folded.empty() || s.unfolded) fold(s, c.x, c.w, m_row_y[row()]);
     }
 
-    static QString title(const Column& c) {
-        QStringList words;
+    QString title(const Column& c) const {
         if (c.pills && c.stages.empty()) return QStringLiteral("OUTPUT");
-        for (int s : c.stages)
-            words
-                << QString::fromStdString(stage_order()[static_cast<std::size_t>(s)]).replace(QLatin1Char('-'), QLatin1Char(' ')).toUpper();
-        return words.join(QStringLiteral(" · "));
+        QStringList words;
+        for (int s : c.stages) words << stage_title(m_board, s);
+        return words.size() > 2 ? words.front() + QStringLiteral(" – ") + words.back() : words.join(QStringLiteral(" · "));
     }
 
     void areas(double width) {

@@ -226,11 +226,7 @@ private:
             m_tiles[t].box = cell(column, static_cast<int>(k) % rows, top + kHeader);
         }
         m_support_rows = std::max(m_support_rows, rows);
-        out.regions.push_back({qs_title(stage), {kMargin + first * kPitchX, top, wide * kPitchX - kGutterX, kHeader}});
-    }
-
-    static QString qs_title(int stage) {
-        return QString::fromStdString(stage_order()[static_cast<std::size_t>(stage)]).replace(QLatin1Char('-'), QLatin1Char(' ')).toUpper();
+        out.regions.push_back({stage_title(m_board, stage), {kMargin + first * kPitchX, top, wide * kPitchX - kGutterX, kHeader}});
     }
 
     void set_boxes(MapLayout& out) {
@@ -247,7 +243,7 @@ private:
                 m_tiles[t].box = cell(static_cast<double>(c), s == kBarrier ? shift + static_cast<double>(k) : m_row[t], top);
             }
             if (c == 0 || m_column_stage[c - 1] != s)
-                out.regions.push_back({qs_title(s), {kMargin + static_cast<double>(c) * kPitchX, kMargin, kTileW, kHeader}});
+                out.regions.push_back({stage_title(m_board, s), {kMargin + static_cast<double>(c) * kPitchX, kMargin, kTileW, kHeader}});
         }
         for (std::size_t t = 0; t < m_tiles.size(); ++t) m_tiles[t].hot = is_hot(m_stage[t]);
         const int columns = static_cast<int>(m_columns.size());
@@ -370,6 +366,12 @@ void add_wires(const Board& board, const BoardRoles& roles, MapLayout& out) {
 }
 
 } // namespace
+
+QString stage_title(const Board& board, int stage) {
+    const auto& name = stage_order()[static_cast<std::size_t>(stage)];
+    if (name == "mains-in" && !board.mains) return QStringLiteral("INPUT");
+    return QString::fromStdString(name).replace(QLatin1Char('-'), QLatin1Char(' ')).toUpper();
+}
 
 std::vector<int> stage_index(const Board& board) {
     std::vector<int> out;

@@ -80,6 +80,8 @@ MapLayout lay_out_focus(const Board& board, const BoardRoles& roles, const MapFo
 std::vector<char> find_returns(const Board& board, const BoardRoles& roles);
 /// By part: its place in stage_order().
 std::vector<int> stage_index(const Board& board);
+/// Heading of a column: a board without mains has an input.
+QString stage_title(const Board& board, int stage);
 
 /// `aspect`: width over height of the view; the number of rows is chosen so that everything is shown as large as possible.
 MapLayout lay_out_map(const Board& board, const BoardRoles& roles, double aspect);

@@ -319,9 +319,13 @@ private:
     // Last cold reading between the rail and its return.
     QString rail_reading(const Rail& rail) const {
         QString text;
+        const auto side = [&](NetId net) { return net < 0 ? net : m.session.replay().rail_sides[static_cast<std::size_t>(net)]; };
+        const auto there = [&](const Observation& o) {
+            const NetId red = side(o.query.red), black = side(o.query.black);
+            return (red == rail.net_id && black == rail.return_id) || (red == rail.return_id && black == rail.net_id);
+        };
         for (const auto& o : m.session.replay().evidence.observations)
-            if (o.kind == Seen::Reading && o.query.what == Quantity::Ohms && o.query.alone < 0 && o.query.red == rail.net_id &&
-                o.query.black == rail.return_id)
+            if (o.kind == Seen::Reading && o.query.what == Quantity::Ohms && o.query.alone < 0 && there(o))
                 text = qs(wording::reading(Quantity::Ohms, o.value, o.over, o.rising));
         for (const auto& [net, volts] : m.session.replay().live)
             if (net == rail.net) text = qs(format_quantity(volts, "V"));
