@@ -83,15 +83,14 @@ private:
     void add(int part, double bad, ReplaceReason reason, int because_of, bool done) {
         if (has(part)) return;
         const Part& original = m_board.part(part);
-        PlanLine line{part,
-                      bad,
-                      reason,
-                      because_of,
-                      std::nullopt,
-                      {},
-                      polarised(original.kind),
-                      m_school.stage_the_spend && is_secondary(original) ? 2 : 1,
-                      done};
+        PlanLine line;
+        line.part = part;
+        line.bad = bad;
+        line.reason = reason;
+        line.because_of = because_of;
+        line.polarity = polarised(original.kind);
+        line.stage = m_school.stage_the_spend && is_secondary(original) ? 2 : 1;
+        line.done = done;
         std::size_t most = 0;
         for (const auto& item : m_stock) {
             if (item.part.kind != original.kind) continue;

@@ -102,6 +102,18 @@ TEST(Plan, HalfWayDemo) {
 }
 
 // The base resistors and pull-downs carried the surge; the 330 kilohm that start it lie across what is shorted.
+// What was put in is done, and asks for no soldering beside; what is still to come is neither.
+TEST(Plan, WhatWasReplacedIsDone) {
+    const Job job = demo("rb6-half-way");
+    const auto before = analyse(job), after = analyse(job.with(act(Do::Replace, "F1")));
+    ASSERT_NE(line(before->plan, "F1"), nullptr);
+    EXPECT_FALSE(line(before->plan, "F1")->done);
+    ASSERT_NE(line(after->plan, "F1"), nullptr);
+    EXPECT_TRUE(line(after->plan, "F1")->done);
+    for (const auto& l : after->plan.lines) EXPECT_FALSE(l.resolder) << after->replay.board.part(l.part).ref;
+    EXPECT_EQ(std::count_if(after->plan.lines.begin(), after->plan.lines.end(), [](const PlanLine& l) { return l.done; }), 1);
+}
+
 TEST(Plan, StartResistorsDoNotGoWithTheSwitch) {
     const auto a = analyse(discharged("bd2-self-oscillating").with(alone("ohms", "Q2", 0.2)).with(alone("ohms", "Q1", 0.2)));
     std::set<std::string> with_it;
