@@ -40,7 +40,7 @@ public:
         table->verticalHeader()->hide();
         table->verticalHeader()->setDefaultSectionSize(30);
         table->setEditTriggers(QAbstractItemView::NoEditTriggers);
-        share_columns(*table, {150, 188, 174, 196, 72, 60});
+        share_columns(*table, {182, 168, 166, 196, 68, 60});
         split->addWidget(table);
         split->setSizes({260, 360});
         layout->addWidget(split, kCentreShare);
