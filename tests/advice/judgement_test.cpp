@@ -523,8 +523,7 @@ TEST(Judgement, WhatIsSaidToHumHasAWholeFuse) {
 TEST(Judgement, AFuseThatBlowsSpeaksForAShort) {
     for (const auto& [board, shorted, dried] :
          {std::tuple{"rb6-fresh", "Q1", "C17"}, {"fd1-linear", "BR1", "C5"}, {"tl12-half-bridge", "Q2", "C13"}}) {
-        const auto blows = analyse(discharged(board).with(said("fuse-blows"))),
-                   sags = analyse(discharged(board).with(said("low-output")));
+        const auto blows = analyse(discharged(board).with(said("fuse-blows"))), sags = analyse(discharged(board).with(said("low-output")));
         EXPECT_GT(bad(*blows, shorted), 4 * bad(*sags, shorted)) << board;
         EXPECT_LT(bad(*blows, dried), bad(*sags, dried)) << board;
     }

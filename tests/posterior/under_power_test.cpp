@@ -138,7 +138,8 @@ TEST(UnderPower, OneRailOfTwo) {
 // Anything up to the start volts comes of a leak there, nothing at all of a resistor that is open.
 TEST(UnderPower, NothingAtASupplyPin) {
     const Job dead = foreign("swing-arm").with(said("dead")).with(live("volts-dc", "HV", "PG", 325));
-    const auto nothing = analyse(dead.with(live("volts-dc", "VCC", "PG", 0.02))), some = analyse(dead.with(live("volts-dc", "VCC", "PG", 5)));
+    const auto nothing = analyse(dead.with(live("volts-dc", "VCC", "PG", 0.02))),
+               some = analyse(dead.with(live("volts-dc", "VCC", "PG", 5)));
     EXPECT_GT(bad(*nothing, "R7"), 0.3);
     EXPECT_LT(bad(*some, "R7"), 0.1);
 }
