@@ -29,6 +29,13 @@ void add(std::vector<char>& to, const std::vector<char>& from) {
     for (std::size_t i = 0; i < to.size(); ++i) to[i] = static_cast<char>(to[i] != 0 || from[i] != 0);
 }
 
+// Null for none and for several.
+template <class T, class Is>
+const T* only(const std::vector<T>& of, const Is& is) {
+    const auto at = std::find_if(of.begin(), of.end(), is);
+    return at == of.end() || std::any_of(at + 1, of.end(), is) ? nullptr : &*at;
+}
+
 // A supply, which nothing switches.
 bool stores(const Board& board, NetId net) {
     return std::any_of(board.parts.begin(), board.parts.end(),
@@ -79,23 +86,15 @@ void Converters::pass_on(std::vector<char>& lost) const {
 }
 
 const std::vector<char>* Converters::overloaded_by(const Part& part) const {
-    const Converter* out = nullptr;
-    for (const auto& c : m_all) {
-        if (std::none_of(part.pins.begin(), part.pins.end(), [&](const Pin& p) { return within(c.outputs, p.id); })) continue;
-        if (out != nullptr) return nullptr;
-        out = &c;
-    }
-    return out == nullptr ? nullptr : &out->stops;
+    const auto* feels = only(m_all, [&](const Converter& c) {
+        return std::any_of(part.pins.begin(), part.pins.end(), [&](const Pin& p) { return within(c.outputs, p.id); });
+    });
+    return feels == nullptr ? nullptr : &feels->stops;
 }
 
 const std::vector<char>* Converters::overloaded_by(std::size_t rail) const {
-    const Converter* out = nullptr;
-    for (const auto& c : m_all) {
-        if (c.rails[rail] == 0) continue;
-        if (out != nullptr) return nullptr;
-        out = &c;
-    }
-    return out == nullptr ? nullptr : &out->stops;
+    const auto* feeds = only(m_all, [&](const Converter& c) { return c.rails[rail] != 0; });
+    return feeds == nullptr ? nullptr : &feeds->stops;
 }
 
 // Where a short is felt by it alone.
