@@ -6,6 +6,7 @@
 #include "base/engineering.h"
 #include "board/nominal.h"
 #include "gui/text.h"
+#include "gui/text_fit.h"
 #include "report/wording.h"
 
 #include <QPainter>
@@ -19,6 +20,7 @@ namespace {
 constexpr double kLane = 7, kLanesApart = 5, kGapBelow = 7;  // px at 100 % text: beside and below tiles, where arrows run
 constexpr double kNarrowFold = 80;                           // px at 100 % text: room for a number only
 constexpr double kRef = 14, kValue = 11;                     // px of the layout of a whole board
+constexpr double kOfStrip = 0.7;                             // of a heading's strip, its letters at the most
 constexpr double kSmaller = 11.0 / 13, kSmallest = 9.0 / 13; // of what is legible for a ref: for a value, for a role of two lines
 
 class Painter {
@@ -70,20 +72,24 @@ private:
             p.restore();
             p.setPen(Qt::NoPen);
         }
-        p.setFont(font(m.layout.folded ? 11 : refs_only() ? on_screen(kSmaller) : 12, !refs_only()));
         p.setPen(t.muted);
         for (const auto& region : m.layout.regions) {
+            p.setFont(font(m.layout.folded ? 11
+                           : refs_only()   ? std::min(on_screen(kSmaller), kOfStrip * region.box.height())
+                                           : 12,
+                           !refs_only()));
+            const QFontMetricsF metrics(p.font());
             if (m.layout.barrier.contains(region.box.center())) { // keeps its title off the hatching
-                const double w = QFontMetricsF(p.font()).horizontalAdvance(region.title);
                 p.setPen(Qt::NoPen);
                 p.setBrush(t.panel);
-                p.drawRect(QRectF(region.box.left() - 4, region.box.top() + 3, w + 8, region.box.height() - 6));
+                p.drawRect(QRectF(region.box.left() - 4, region.box.top() + 3, metrics.horizontalAdvance(region.title) + 8,
+                                  region.box.height() - 6));
                 p.setPen(t.muted);
             }
-            const QString title = m.layout.folded || refs_only()
-                                      ? QFontMetricsF(p.font()).elidedText(region.title, Qt::ElideRight, region.box.width())
-                                      : region.title;
-            p.drawText(region.box, Qt::AlignLeft | Qt::AlignVCenter | Qt::TextDontClip, title);
+            const QString title =
+                m.layout.folded || refs_only() ? metrics.elidedText(region.title, Qt::ElideRight, region.box.width()) : region.title;
+            if (title.size() > 2 || title == region.title)
+                p.drawText(region.box, Qt::AlignLeft | Qt::AlignVCenter | Qt::TextDontClip, title);
         }
     }
 
@@ -239,6 +245,17 @@ private:
         return m.layout.folded ? 20.0 * static_cast<double>(on) * m.layout.text : 0; // elsewhere they stand on the edge
     }
 
+    // As many lines as the room has, from its middle.
+    void lines(const QRectF& room, const QString& text) {
+        const QFontMetricsF metrics(p.font());
+        const double line = metrics.ascent() + metrics.descent();
+        const auto parts = in_lines(text, metrics, room.width(), std::max(1, static_cast<int>(room.height() / line)));
+        const double top = room.center().y() - line * static_cast<double>(parts.size()) / 2;
+        for (qsizetype i = 0; i < parts.size(); ++i)
+            p.drawText(QRectF(room.left(), top + line * static_cast<double>(i), room.width(), line),
+                       Qt::AlignLeft | Qt::AlignVCenter | Qt::TextDontClip, parts[i]);
+    }
+
     void tile_text(const MapTile& tile, int worst, const QRectF& box) {
         const auto& part = m_board.part(worst);
         const double numbers = badges_on(tile);
@@ -250,17 +267,21 @@ private:
         p.setPen(part.assumed ? t.muted : t.text);
         if (part.assumed) { // nobody has seen it: its role is its name
             p.setFont(font(refs_only() ? on_screen(kSmallest) : 11, false));
-            const QString role = qs(wording::part_role(part));
-            p.save();
             const QRectF room = refs_only() ? box.adjusted(4, 1, -4, -1) : box.adjusted(8 * k, 4 * k, -20 * k - numbers, -8 * k);
-            p.setClipRect(room);
-            p.drawText(room, Qt::AlignLeft | Qt::AlignVCenter | Qt::TextWordWrap, role);
-            p.restore();
+            lines(room, qs(wording::part_role(part)));
             return;
         }
+        const Standing stands = standing(worst);
         p.setFont(font(m.layout.folded ? 15 : refs_only() ? std::min(on_screen(1), box.height() - 12) : kRef, true));
-        QString refs = qs(part.ref);
+        if (m.layout.folded && QFontMetricsF(p.font()).horizontalAdvance(qs(part.ref)) > top.width()) {
+            p.setFont(font(13, true));
+            if (stands != Standing::Bad && stands != Standing::Renewed) { // a name rather than a ref: it needs the line of the value
+                lines(box.adjusted(8 * k, 2 * k, -20 * k - numbers, -7 * k), qs(part.ref));
+                return;
+            }
+        }
         const QFontMetricsF metrics(p.font());
+        QString refs = metrics.elidedText(qs(part.ref), Qt::ElideMiddle, top.width());
         for (int other : tile.parts)
             if (other != worst) {
                 const auto fits = [&](const QString& text) { return metrics.horizontalAdvance(text) <= top.width(); };
@@ -276,7 +297,6 @@ private:
         p.setPen(t.muted);
         QString value = qs(nominal_text(part));
         if (value.isEmpty()) value = qs(wording::part_role(part));
-        const Standing stands = standing(worst);
         if (m.layout.folded && stands == Standing::Bad) {
             p.setPen(t.text);
             value = qs(wording::mode(part.kind, analysis()->assessment.of(worst).leading.mode));
@@ -342,15 +362,20 @@ private:
         const double half = box.height() / 2;
         if (refs_only()) {
             p.setFont(font(std::min(on_screen(1), box.height() - 12), true));
-            p.drawText(box, Qt::AlignCenter, qs(rail.net));
+            pill_text(box, qs(rail.net));
             return;
         }
         p.setFont(font(13, true));
-        p.drawText(box.adjusted(6, 4, -6, -half + 1), Qt::AlignCenter, qs(rail.net));
+        pill_text(box.adjusted(6, 4, -6, -half + 1), qs(rail.net));
         p.setFont(font(m.layout.folded ? 12 : 11, false));
         p.setPen(t.muted);
         const QString reading = rail_reading(rail);
-        p.drawText(box.adjusted(4, half - 1, -4, -5), Qt::AlignCenter, reading.isEmpty() ? QStringLiteral("not read") : reading);
+        pill_text(box.adjusted(4, half - 1, -4, -5), reading.isEmpty() ? QObject::tr("not read") : reading);
+    }
+
+    void pill_text(const QRectF& room, const QString& text) {
+        const QString fits = QFontMetricsF(p.font()).elidedText(text, Qt::ElideMiddle, room.width() - room.height() / 2); // round ends
+        p.drawText(room, Qt::AlignCenter | Qt::TextDontClip, fits);
     }
 
     // Null where the part has no tile of its own.
