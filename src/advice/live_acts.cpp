@@ -5,7 +5,6 @@
 #include "advice/outcomes.h"
 #include "belief/axis.h"
 #include "belief/belief.h"
-#include "board/lead_pairs.h"
 
 #include <algorithm>
 #include <cmath>
@@ -95,10 +94,10 @@ private:
     void find_points() {
         if (m_roles.hv >= 0) offer(m_roles.hv, m_roles.primary_ground);
         for (const auto& rail : m_board.rails) offer(rail.net_id, rail.return_id);
-        for (const auto& part : m_board.parts) {
-            for (const auto& [red, black] : find_lead_pairs(part)) offer(red, black);
+        for (const auto& pairs : m_roles.lead_pairs)
+            for (const auto& [red, black] : pairs) offer(red, black);
+        for (const auto& part : m_board.parts)
             if (part.kind == PartKind::Regulator) offer(part.net("OUT"), part.net("GND"));
-        }
         const auto& entry = m_roles.path.entry(); // along one side of the line against the contact of the other
         for (NetId from : entry)
             for (NetId other : entry) {

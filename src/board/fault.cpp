@@ -80,7 +80,7 @@ std::vector<FaultMode> modes_of(PartKind kind) {
         modes = {M::CeShort, M::Short, M::GateLeak, M::Open, M::Leaky};
         break;
     case K::Controller:
-        modes = {M::Dead, M::OutputShort, M::SupplyShort};
+        modes = {M::Dead, M::OutputShort, M::SupplyShort, M::DsShort};
         break;
     case K::IntegratedSwitch:
         modes = {M::DsShort, M::Dead, M::SupplyShort, M::OutputShort, M::Short};

@@ -1,11 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "board/lead_pairs.h"
 
+#include "board/step_down.h"
 #include "board/switch_ends.h"
 
 namespace ohmo {
 
-std::vector<LeadPair> find_lead_pairs(const Part& part) {
+std::vector<LeadPair> find_lead_pairs(const Board& board, const Part& part) {
     std::vector<LeadPair> out;
     if (part.kind == PartKind::Bridge) {
         for (const char* ac : {"~1", "~2"}) {
@@ -26,6 +27,7 @@ std::vector<LeadPair> find_lead_pairs(const Part& part) {
         const NetId ground = part.net(chip.ground);
         for (std::string_view pin : {chip.supply, std::string_view("DRV")})
             if (part.net(pin) >= 0) out.emplace_back(part.net(pin), ground);
+        if (const NetId node = inner_node(board, part); node >= 0) out.emplace_back(part.net(chip.supply), node);
         if (part.net(chip.high) >= 0) out.emplace_back(part.net(chip.high), part.net(chip.low));
     } else {
         const auto& info = kind_info(part.kind);

@@ -11,6 +11,6 @@ using LeadPair = std::pair<NetId, NetId>; ///< net under the red lead, net under
 
 /// Where the leads go on a part. Diodes of a bridge one by one, switches across and at their drive, controllers at
 /// supply and drive. A net is -1 where the part has no such pin.
-std::vector<LeadPair> find_lead_pairs(const Part& part);
+std::vector<LeadPair> find_lead_pairs(const Board& board, const Part& part);
 
 } // namespace ohmo

@@ -48,6 +48,7 @@ void PowerPath::add_edges(const Board& board, const BoardRoles& roles) {
         const SeriesEnds ends = series_ends(board.part(i));
         m_edges.push_back({ends.one, ends.other, i, nullptr, true, false});
     }
+    for (const auto& s : roles.supply_switches) m_edges.push_back({s.from, s.to, s.part, nullptr, false, false, true});
     for (int i : roles.droppers) m_edges.push_back({board.part(i).pins[0].id, board.part(i).pins[1].id, i, nullptr, true, true});
 }
 

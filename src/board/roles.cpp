@@ -82,6 +82,29 @@ bool rides_on_the_switch(const Board& board, const Part& capacitor, const std::v
                        [&](const Part& p) { return is_diode_like(p.kind) && p.net("K") == plus && still(p.net("A")); });
 }
 
+// Nets that reach this one through an ohm or so, a fuse, a contact.
+std::vector<NetId> stiff_with(const Board& board, NetId net) {
+    std::vector<NetId> out = {net};
+    const auto add = [&](NetId a, NetId b) {
+        const bool has_a = std::find(out.begin(), out.end(), a) != out.end(), has_b = std::find(out.begin(), out.end(), b) != out.end();
+        if (has_a != has_b) out.push_back(has_a ? b : a);
+        return has_a != has_b;
+    };
+    for (bool grown = true; grown;) {
+        grown = false;
+        for (const auto& part : board.parts) {
+            bool low = false;
+            if (is_resistor_like(part.kind))
+                if (const auto value = likely_value(part)) low = value->ohms.value_or(1e9) <= board.practice().sense_ohms;
+            const bool through = part.kind == PartKind::Fuse || part.kind == PartKind::Track;
+            if ((low || through) && part.pins.size() == 2) grown = add(part.pins[0].id, part.pins[1].id) || grown;
+            if (part.kind != PartKind::Connector && part.kind != PartKind::Switch) continue;
+            for (const auto& [p, q] : part.pairs()) grown = add(p->id, q->id) || grown;
+        }
+    }
+    return out;
+}
+
 // By net: a rail or its return, an end of the bulk capacitor, or whatever else has a reservoir on it. A polarised capacitor from what a
 // switch and an inductor share to another inductor couples them; one that feeds the driver of the switch rides on that net.
 std::vector<char> supplies(const Board& board, const BoardRoles& t) {
@@ -95,6 +118,11 @@ std::vector<char> supplies(const Board& board, const BoardRoles& t) {
     }
     mark(t.hv);
     mark(t.primary_ground);
+    for (const auto& part : board.parts) // what a low-voltage board is fed with, up to the first coil
+        if (!board.mains && part.kind == PartKind::Connector)
+            for (const auto& [outside, inside] : part.pairs())
+                if (std::find(t.inlet.begin(), t.inlet.end(), outside->id) != t.inlet.end())
+                    for (NetId net : stiff_with(board, inside->id)) mark(net);
     const auto known = out, wound = wound_nets(board);
     const auto switched = [&](NetId net) {
         return std::any_of(board.parts.begin(), board.parts.end(), [&](const Part& p) {
@@ -149,8 +177,7 @@ void follow_the_current(const Board& board, const std::vector<char>& supply, con
                (part.kind == PartKind::Resistor && value && value->ohms && *value->ohms <= board.practice().sense_ohms);
     };
     const auto add = [&](NetId net) {
-        if (net >= 0 && net != t.hv && net != t.primary_ground && supply[static_cast<std::size_t>(net)] == 0 &&
-            std::find(nets.begin(), nets.end(), net) == nets.end())
+        if (net >= 0 && supply[static_cast<std::size_t>(net)] == 0 && std::find(nets.begin(), nets.end(), net) == nets.end())
             nets.push_back(net);
     };
     for (std::size_t k = 0; k < nets.size(); ++k)
@@ -198,8 +225,8 @@ std::vector<NetId> handed_on(const Board& board, const std::vector<char>& supply
 void find_switches(const Board& board, const std::vector<char>& supply, BoardRoles& t) {
     std::vector<NetId> nets; // of primary windings, or between an inductor to a rail and a switch
     if (t.transformer >= 0)
-        for (const auto& pin : board.part(t.transformer).pins)
-            if (pin.role.front() == 'P' && pin.id != t.hv) nets.push_back(pin.id);
+        for (const auto& pin : board.part(t.transformer).pins) // a winding's other end stands where it is fed, or resets to
+            if (pin.role.front() == 'P' && pin.id >= 0 && supply[static_cast<std::size_t>(pin.id)] == 0) nets.push_back(pin.id);
     if (t.transformer >= 0) follow_the_current(board, supply, t, nets);
     if (t.transformer < 0 && t.line_transformer < 0)
         for (const auto& part : board.parts)
@@ -289,29 +316,6 @@ void find_legs(const Board& board, BoardRoles& t) {
             for (int i : {upper, lower})
                 if (std::find(t.legs.begin(), t.legs.end(), i) == t.legs.end()) t.legs.push_back(i);
         }
-}
-
-// Nets that reach this one through an ohm or so, a fuse, a contact.
-std::vector<NetId> stiff_with(const Board& board, NetId net) {
-    std::vector<NetId> out = {net};
-    const auto add = [&](NetId a, NetId b) {
-        const bool has_a = std::find(out.begin(), out.end(), a) != out.end(), has_b = std::find(out.begin(), out.end(), b) != out.end();
-        if (has_a != has_b) out.push_back(has_a ? b : a);
-        return has_a != has_b;
-    };
-    for (bool grown = true; grown;) {
-        grown = false;
-        for (const auto& part : board.parts) {
-            bool low = false;
-            if (is_resistor_like(part.kind))
-                if (const auto value = likely_value(part)) low = value->ohms.value_or(1e9) <= board.practice().sense_ohms;
-            const bool through = part.kind == PartKind::Fuse || part.kind == PartKind::Track;
-            if ((low || through) && part.pins.size() == 2) grown = add(part.pins[0].id, part.pins[1].id) || grown;
-            if (part.kind != PartKind::Connector && part.kind != PartKind::Switch) continue;
-            for (const auto& [p, q] : part.pairs()) grown = add(p->id, q->id) || grown;
-        }
-    }
-    return out;
 }
 
 // Where energy is waiting: a reservoir, a rectifier, a winding, the way in.
@@ -535,14 +539,16 @@ BoardRoles find_roles(const Board& board) {
     find_snubber(board, t);
     find_drive_capacitors(board, t);
     t.twins = find_twins(board);
-    for (const auto& part : board.parts) t.lead_pairs.push_back(find_lead_pairs(part));
+    for (const auto& part : board.parts) t.lead_pairs.push_back(find_lead_pairs(board, part));
     t.ways = SeriesWays(board);
+    t.supply_switches = find_supply_switches(board, t);
     t.path = PowerPath(board, t);
     find_what_drops(board, t);
     find_series(board, t);
     t.loop = find_feedback_loop(board, t.path);
     t.branch_fuses = find_branch_fuses(board, t.path, t.power_devices);
     t.line_windings = find_line_windings(board, t.path, t.line_transformer);
+    t.step_downs = find_step_downs(board, t);
     return t;
 }
 

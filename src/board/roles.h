@@ -8,6 +8,8 @@
 #include "board/line_windings.h"
 #include "board/power_path.h"
 #include "board/series_ways.h"
+#include "board/step_down.h"
+#include "board/supply_switches.h"
 
 #include <utility>
 #include <vector>
@@ -38,10 +40,12 @@ struct BoardRoles {
     std::vector<int> switches;      ///< transistors or integrated switches on the transformer's primary or on the switching node of a buck
     std::vector<int> power_devices; ///< the same of every converter on the board: an end on a winding or an inductor; `switches` among them
     std::vector<StepChip> step_chips; ///< the whole converter in a case, or with its magnetics outside; those among `switches` too
+    std::vector<StepDown> step_downs; ///< switches between a supply and the coil of rails
     std::vector<int> legs;            ///< transistors in pairs between a supply that stores and its return, as in motor bridges
     std::vector<std::pair<int, int>> totem_poles; ///< two of them, the source of one on the drain of the other; both ways round
     std::vector<int> pass;                        ///< transistors in series with a rail
     std::vector<int> series_switches;             ///< see find_series_switches
+    std::vector<SupplySwitch> supply_switches;    ///< between a supply and a chip that it hands it on to
     std::vector<int> snubber;                     ///< parts whose loss leaves the drain unclamped
     std::vector<int> sense;                       ///< resistors from the switch's source to primary ground, 10 ohm at the most
     NetId hv = -1, primary_ground = -1, drain = -1, source = -1, gate = -1, supply = -1;

@@ -8,6 +8,7 @@
 #include "base/text.h"
 #include "board/families.h"
 #include "board/nominal.h"
+#include "board/step_down.h"
 #include "circuit/thermal.h"
 
 #include <algorithm>
@@ -382,6 +383,8 @@ private:
                 resistor(f.place.empty() ? out : at(f.place), gnd, m_p.chip_output_short_ohms, m_p.chip_output_short_ohms_spread);
         if (!sw && has(FaultMode::Short)) // a regulator passes its input on
             resistor(out, m_part->kind == PartKind::Regulator ? vcc : gnd, m_p.chip_output_short_ohms, m_p.chip_output_short_ohms_spread);
+        if (m_part->kind == PartKind::Controller && has(FaultMode::DsShort))
+            if (const NetId inside = inner_node(m_board, *m_part); inside >= 0) short_between(vcc, at(m_part->role_on(inside)));
         if (sw && (has(FaultMode::DsShort) || has(FaultMode::Short))) short_between(at(chip.high), at(chip.low));
         if (sw && has(FaultMode::Short)) resistor(vcc, gnd, m_p.chip_supply_short_ohms, m_p.chip_supply_short_ohms_spread);
     }

@@ -337,6 +337,7 @@ void BehaviourModel::add_control_effects(const Fault& f, Effects& e) const {
     const auto& part = m_board.part(f.part);
     const bool hard = f.mode == FaultMode::Short, open = f.mode == FaultMode::Open;
     const LoopLoss loop = t.loop.loss(m_board, f);
+    e.let_through = e.let_through || std::any_of(t.step_downs.begin(), t.step_downs.end(), [&](const StepDown& s) { return s.through(f); });
     e.high = e.high || loop == LoopLoss::Climbs;
     e.sags = e.sags || (loop == LoopLoss::Falls && !hard) || (f.mode == FaultMode::Dry && lists(t.drive_capacitors, f.part));
     e.sags = e.sags || (f.mode == FaultMode::High && lists(t.sense, f.part)); // its limit comes too soon
@@ -363,6 +364,13 @@ void BehaviourModel::add_starved_chips(const std::vector<Fault>& faults, const E
             take(m_converters.stopped_with(chip), e.pulsing, e.starves);
         else
             stop(chip, e);
+    }
+    for (const auto& handed : m_roles.supply_switches) {
+        if (!handed.off(faults)) continue;
+        if (starts_itself(handed.chip))
+            take(m_converters.stopped_with(handed.chip), e.pulsing, e.starves);
+        else
+            stop(handed.chip, e);
     }
     for (int chip : unsupplied(entry)) stop(chip, e);
     if (lacks(faults, m_roles.supply_capacitors, FaultMode::Dry)) take(m_converters.stopped_with(m_roles.controller), e.pulsing, e.starves);
@@ -404,11 +412,13 @@ Running BehaviourModel::run(const std::vector<Fault>& faults, Behaviour& out) {
     const bool untold = std::all_of(feeds.begin(), feeds.end(), [](const PowerPath::Feed& f) { return f.whole == 0; });
     const int transformer = t.transformer >= 0 ? t.transformer : t.line_transformer;
     const bool silent = std::any_of(faults.begin(), faults.end(), [&](const Fault& f) { return silences(f, transformer, {}); });
-    const bool all = e.stuck_off || lacks(faults, t.pass, FaultMode::Open) || (untold && silent);
+    const bool cut_off = std::any_of(t.pass.begin(), t.pass.end(), [&](int i) { return open(i) && !m_converters.regulates(i); });
+    const bool all = e.stuck_off || cut_off || (untold && silent);
     if (all) lost.assign(rails, 1);
     if (all || mostly(lost)) return Running::NoStart;
     if (e.overload || e.starves || mostly(short_of)) return Running::Hiccup;
-    return e.high ? Running::High : e.sags ? Running::Weak : Running::Normal;
+    out.let_through = e.let_through;
+    return e.high || e.let_through ? Running::High : e.sags ? Running::Weak : Running::Normal;
 }
 
 double symptom_chance(const Practice& p, std::string_view word, const Behaviour& behaviour) {
@@ -418,7 +428,11 @@ double symptom_chance(const Practice& p, std::string_view word, const Behaviour&
     if (row == p.symptoms.end()) return p.other_symptom;
     // With a short behind it, a fuse that is whole is the exception: it would have to be a new one.
     const bool spared = behaviour.running == Running::BlowsFuse && !behaviour.fuse_open && (word == "dead" || word == "fuse-blows");
-    return row->second.by_state[static_cast<std::size_t>(behaviour.running)] * (spared ? p.spared : 1);
+    const auto& by_state = row->second.by_state;
+    const double chance = by_state[static_cast<std::size_t>(behaviour.running)] * (spared ? p.spared : 1);
+    if (behaviour.running != Running::High || !behaviour.let_through) return chance;
+    const double broken = p.runs_on_breaks; // nobody sees high volts then, but a machine that does nothing
+    return (1 - broken) * chance + broken * by_state[static_cast<std::size_t>(Running::NoStart)];
 }
 
 } // namespace ohmo

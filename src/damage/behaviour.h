@@ -25,6 +25,7 @@ enum class Running {
 struct Behaviour {
     Running running = Running::Normal;
     bool violent = false;        ///< something broke with noise
+    bool let_through = false;    ///< a rail gets what feeds its converter: what runs on it may not live to run
     bool fuse_open = false;      ///< `running` is then what it does with a new fuse
     std::vector<char> lost{};    ///< by rail: nothing arrives there, whatever the others do
     std::vector<char> pulsing{}; ///< by rail: its converter starts and stops, and the others do not; empty where none is told apart
@@ -57,7 +58,7 @@ private:
     std::vector<Fault> relevant(const std::vector<Fault>& faults, const std::vector<char>& near) const;
     const Entry& entry(const std::vector<Fault>& faults);
     struct Effects { ///< of faults, put together one after the other
-        bool overload = false, starves = false, sags = false, high = false, fuse_blows = false, stuck_off = false;
+        bool overload = false, starves = false, sags = false, high = false, let_through = false, fuse_blows = false, stuck_off = false;
         std::vector<char> stopped, pulsing; ///< by rail, where one of several converters is told apart
     };
     static void take(const std::vector<char>* rails, std::vector<char>& from, bool& all);

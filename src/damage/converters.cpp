@@ -53,7 +53,9 @@ bool switched_by(const Part& magnetic, NetId net) {
 
 Converters::Converters(const Board& board, const BoardRoles& roles) {
     find_converters(board, roles);
-    if (m_all.size() < 2) m_all.clear(); // one stops with whatever is broken
+    const std::size_t switching = m_all.size();
+    find_regulators(board, roles);
+    if (m_all.size() < 2 && m_all.size() == switching) m_all.clear(); // one stops with whatever is broken
     if (m_all.empty()) return;
     find_chips(board, roles);
     find_rails(board, roles);
@@ -69,7 +71,7 @@ Converters::Converters(const Board& board, const BoardRoles& roles) {
     for (std::size_t k = 0; k < m_all.size(); ++k) { // what feeds no rail that is known may stop all of them
         if (std::none_of(m_all[k].stops.begin(), m_all[k].stops.end(), [](char c) { return c != 0; })) continue;
         for (int i : m_all[k].chips) m_of.emplace(i, k);
-        for (int i : m_all[k].devices) m_of.emplace(i, k);
+        for (int i : m_all[k].needed) m_of.emplace(i, k);
         for (int i : m_all[k].magnetics)
             if (board.part(i).kind == PartKind::Inductor) m_of.emplace(i, k);
     }
@@ -87,13 +89,13 @@ void Converters::pass_on(std::vector<char>& lost) const {
 
 const std::vector<char>* Converters::overloaded_by(const Part& part) const {
     const auto* feels = only(m_all, [&](const Converter& c) {
-        return std::any_of(part.pins.begin(), part.pins.end(), [&](const Pin& p) { return within(c.outputs, p.id); });
+        return !c.regulates && std::any_of(part.pins.begin(), part.pins.end(), [&](const Pin& p) { return within(c.outputs, p.id); });
     });
     return feels == nullptr ? nullptr : &feels->stops;
 }
 
 const std::vector<char>* Converters::overloaded_by(std::size_t rail) const {
-    const auto* feeds = only(m_all, [&](const Converter& c) { return c.rails[rail] != 0; });
+    const auto* feeds = only(m_all, [&](const Converter& c) { return !c.regulates && c.rails[rail] != 0; });
     return feeds == nullptr ? nullptr : &feeds->stops;
 }
 
@@ -101,6 +103,7 @@ const std::vector<char>* Converters::overloaded_by(std::size_t rail) const {
 void Converters::find_outputs(const Board& board, const BoardRoles& roles) {
     for (auto& c : m_all) {
         c.outputs.assign(board.nets.size(), 0);
+        if (c.regulates) continue;
         for (NetId net : c.nodes) c.outputs[static_cast<std::size_t>(net)] = 1;
         for (std::size_t r = 0; r < board.rails.size(); ++r)
             if (c.rails[r] != 0) add(c.outputs, roles.path.wired_to({board.rails[r].net_id}, {}));
@@ -123,7 +126,7 @@ void Converters::find_converters(const Board& board, const BoardRoles& roles) {
     }
     for (const auto& [device, nets] : all) {
         Converter here;
-        here.devices = {device};
+        here.devices = here.needed = {device};
         if (is_controller(board.part(device).kind)) here.chips = {device};
         for (NetId net : nets) {
             if (net < 0) continue;
@@ -151,10 +154,64 @@ void Converters::find_converters(const Board& board, const BoardRoles& roles) {
         }
         join(same->magnetics, here.magnetics);
         join(same->devices, here.devices);
+        join(same->needed, here.needed);
         join(same->chips, here.chips);
         join(same->fed_at, here.fed_at);
         join(same->nodes, here.nodes);
     }
+}
+
+// Of several rails that the line feeds: the transistors before each, what drives these, and what turns them on.
+void Converters::find_regulators(const Board& board, const BoardRoles& roles) {
+    if (!roles.line_fed() || board.rails.size() < 2) return;
+    for (std::size_t r = 0; r < board.rails.size(); ++r) {
+        Converter here;
+        here.regulates = true;
+        here.rails.assign(board.rails.size(), 0);
+        here.rails[r] = 1;
+        const auto behind = roles.path.wired_to({board.rails[r].net_id}, {});
+        std::vector<NetId> controls;
+        const auto take = [&](int i, NetId from) {
+            join(here.devices, {i});
+            join(here.fed_at, {from});
+            join(controls, {switch_ends(board.part(i)).control});
+        };
+        for (int i : roles.pass) {
+            const auto ends = switch_ends(board.part(i));
+            if (within(behind, ends.high) != within(behind, ends.low)) take(i, within(behind, ends.high) ? ends.low : ends.high);
+        }
+        for (std::size_t known = 0; known != here.devices.size();) { // and transistors that give them their base current
+            known = here.devices.size();
+            for (int i = 0; i < static_cast<int>(board.parts.size()); ++i) {
+                const auto ends = switch_ends(board.part(i));
+                if (is_switch_device(board.part(i).kind) && listed(controls, ends.low) && !listed(roles.path.returns(), ends.high))
+                    take(i, ends.high);
+            }
+        }
+        const auto drives = [&](const Part& part) {
+            return listed(controls, switch_ends(part).high) || listed(controls, switch_ends(part).low);
+        };
+        std::vector<int> mains;
+        for (int i : here.devices)
+            if (!drives(board.part(i))) mains.push_back(i);
+        for (int i : here.devices)
+            if (mains.size() == 1 || drives(board.part(i))) here.needed.push_back(i);
+        if (here.devices.empty()) continue;
+        for (int i = 0; i < static_cast<int>(board.parts.size()); ++i) {
+            const Part& part = board.part(i);
+            if (!is_resistor_like(part.kind)) continue;
+            const NetId one = part.pins[0].id, other = part.pins[1].id;
+            if (listed(controls, one) == listed(controls, other)) continue;
+            if (!within(behind, listed(controls, one) ? other : one)) here.needed.push_back(i);
+        }
+        m_all.push_back(std::move(here));
+    }
+}
+
+bool Converters::regulates(int part) const {
+    return std::any_of(m_all.begin(), m_all.end(), [&](const Converter& c) {
+        return c.regulates && std::find(c.devices.begin(), c.devices.end(), part) != c.devices.end();
+    });
 }
 
 // A chip drives the devices whose control its outputs reach by a resistor, a diode or nothing.
@@ -181,6 +238,7 @@ void Converters::find_chips(const Board& board, const BoardRoles& roles) {
 // Rails of its windings, or behind what it switches.
 void Converters::find_rails(const Board& board, const BoardRoles& roles) {
     for (auto& c : m_all) {
+        if (c.regulates) continue;
         c.rails.assign(board.rails.size(), 0);
         const auto above = roles.path.behind(c.nodes, false), below = roles.path.behind(c.nodes, true);
         for (std::size_t r = 0; r < board.rails.size(); ++r) {

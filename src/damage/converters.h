@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Which rails stop with a converter, where a board has several: a standby supply, a main one that it feeds, step-down stages behind.
+// Which rails stop with a converter, where a board has several: a standby supply, a main one that it feeds, step-down stages behind; and
+// with a regulator of pass transistors, where the line feeds several rails.
 #pragma once
 #include "board/roles.h"
 
@@ -12,12 +13,14 @@ class Converters {
 public:
     Converters(const Board& board, const BoardRoles& roles);
 
-    /// By rail, whether it stops when this chip, power device or inductor does nothing; null where the board has one converter, or it is
-    /// not known what the part is to one: then everything does.
+    /// By rail, whether it stops when this chip, power device, inductor or what biases a pass transistor does nothing; null where the board
+    /// has one converter, or it is not known what the part is to one: then everything does.
     const std::vector<char>* stopped_with(int part) const;
     /// The same for a short of what one of several delivers, or of a rail of it; null where all of them feel it, or nobody can tell.
     const std::vector<char>* overloaded_by(const Part& part) const;
     const std::vector<char>* overloaded_by(std::size_t rail) const;
+    /// A pass transistor of one of several rails.
+    bool regulates(int part) const;
     /// Rails behind those that are lost.
     void pass_on(std::vector<char>& lost) const;
 
@@ -25,12 +28,15 @@ private:
     struct Converter {
         std::vector<int> magnetics; ///< transformers and inductors that it switches
         std::vector<int> chips, devices;
+        std::vector<int> needed;   ///< devices none of which may be missing; where several work side by side, what drives them
+        bool regulates = false;    ///< pass transistors: a short behind them is held at bay
         std::vector<NetId> nodes;  ///< where windings and inductors are switched
         std::vector<NetId> fed_at; ///< whatever its power stage and its chips hang on
         std::vector<char> rails, needs, stops;
         std::vector<char> outputs; ///< by net
     };
     void find_converters(const Board& board, const BoardRoles& roles);
+    void find_regulators(const Board& board, const BoardRoles& roles);
     void find_chips(const Board& board, const BoardRoles& roles);
     void find_rails(const Board& board, const BoardRoles& roles);
     void find_outputs(const Board& board, const BoardRoles& roles);

@@ -6,6 +6,7 @@
 #include "damage/enumerate.h"
 
 #include "base/parallel.h"
+#include "board/step_down.h"
 #include "circuit/dc_solver.h"
 #include "damage/behaviour.h"
 #include "damage/low_voltage.h"
@@ -41,10 +42,10 @@ std::vector<RootFault> root_faults(const Board& board, const BoardRoles& roles, 
                            : kind_info(part.kind).rule == PinRule::Pairs ? part.pairs()
                                                                          : decltype(part.pairs()){};
         for (FaultMode mode : modes_of(part.kind)) {
+            if (!may_fail(board, part, mode)) continue;
             const double weight =
                 library.weight(part, mode, history) * service_factor(board.practice(), part, mode, places[static_cast<std::size_t>(i)]);
             if (weight <= 0) continue;
-            if (mode == FaultMode::OutputShort && is_controller(part.kind) && chip_outputs(part).empty()) continue; // none is known
             if (part.kind == PartKind::Bridge && (mode == FaultMode::Short || mode == FaultMode::Open || mode == FaultMode::Leaky))
                 for (const char* leg : {"~1+", "~1-", "~2+", "~2-"}) out.push_back({{i, mode, leg}, weight / 4, {}});
             else if (pairs.size() > 1 && (mode == FaultMode::Open || mode == FaultMode::High)) // any one winding or contact

@@ -133,6 +133,15 @@ double FiguresModel::ripple(std::size_t r, const std::vector<Fault>& faults, dou
     return std::clamp(falls - spare, 0.0, volts);
 }
 
+// Volts that a switch which is through puts on the rail; 0 where none is.
+double FiguresModel::let_through(std::size_t r, const std::vector<Fault>& faults) const {
+    double most = 0;
+    for (const auto& step : m_roles.step_downs)
+        if (step.rails[r] != 0 && std::any_of(faults.begin(), faults.end(), [&](const Fault& f) { return step.through(f); }))
+            most = std::max(most, step.volts);
+    return most;
+}
+
 // A rail that a lost part of the loop lets climb, or holds down: the one whose volts it compares; of a converter with windings all that
 // it feeds by them, but not behind a regulator.
 bool FiguresModel::moved(std::size_t r, const std::vector<Fault>& faults, LoopLoss how) const {
@@ -196,7 +205,9 @@ Figures FiguresModel::of(const std::vector<Fault>& all, const Behaviour& behavio
         } else if (behaviour.pulsing.empty() ? running == Running::Hiccup : behaviour.pulsing[r] != 0) {
             share(m_board.practice().hiccup_share, m_board.practice().hiccup_share_spread);
         } else {
-            if (runs_away(m_feeds[r]))
+            if (const double volts = let_through(r, faults); volts > 0)
+                share(p.let_through * volts / nominal, p.let_through_spread * volts / nominal);
+            else if (runs_away(m_feeds[r]))
                 share(m_board.practice().regulator_spare, m_board.practice().climbed_spread);
             else if (has(m_feeds[r].regulators, {FaultMode::Low}) || held_down || moved(r, faults, LoopLoss::Falls))
                 share(m_board.practice().held_down, m_board.practice().held_down_spread);

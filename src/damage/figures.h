@@ -41,6 +41,7 @@ private:
     };
     double filtering_ohms(std::size_t rail, const std::vector<Fault>& faults);
     double ripple(std::size_t rail, const std::vector<Fault>& faults, double load);
+    double let_through(std::size_t rail, const std::vector<Fault>& faults) const;
     bool moved(std::size_t rail, const std::vector<Fault>& faults, LoopLoss how) const;
     double farads(const std::vector<int>& parts, bool stacked, const std::vector<Fault>& faults) const;
 

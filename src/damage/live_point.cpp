@@ -144,6 +144,11 @@ std::optional<LivePoint> LivePoints::at(NetId red, NetId black, bool alternating
         out.what = What::Supply;
         out.volts = m_behaviour.start_volts(red);
         if (out.volts > 0) return out;
+        const auto& switches = m_roles.supply_switches;
+        if (std::none_of(switches.begin(), switches.end(), [&](const SupplySwitch& s) { return s.chip == i; })) continue;
+        out.what = What::Handed;
+        out.volts = nominal ? nominal->start_volts.value_or(m_board.practice().start_volts) : m_board.practice().start_volts;
+        return out;
     }
     return std::nullopt;
 }
@@ -197,13 +202,22 @@ bool LivePoints::winding_reaches(const LivePoint& point, std::span<const Fault> 
     return false;
 }
 
+// By a part across it, or by the supply pin of a chip there.
+bool LivePoints::shorted_across(const LivePoint& point, const std::vector<Fault>& faults) const {
+    return std::any_of(faults.begin(), faults.end(), [&](const Fault& f) {
+        const Part& part = m_board.part(f.part);
+        if (f.mode == FaultMode::SupplyShort && is_controller(part.kind)) {
+            const auto pins = chip_pins(part);
+            return part.net(pins.supply) == point.red && part.net(pins.ground) == point.black;
+        }
+        return f.mode == FaultMode::Short && f.part != point.part && part.touches(point.red) && part.touches(point.black);
+    });
+}
+
 LiveFigure LivePoints::regulated(const LivePoint& point, const std::vector<Fault>& faults, Running running) const {
     const auto& p = m_board.practice();
     const Part& part = m_board.part(point.part);
-    const bool shorted = std::any_of(faults.begin(), faults.end(), [&](const Fault& f) {
-        const Part& across = m_board.part(f.part);
-        return f.mode == FaultMode::Short && f.part != point.part && across.touches(point.red) && across.touches(point.black);
-    });
+    const bool shorted = shorted_across(point, faults);
     const bool dead = has(faults, point.part, {FaultMode::Open, FaultMode::Dead, FaultMode::OutputShort, FaultMode::SupplyShort});
     std::vector<NetId> sources = m_roles.path.entry();
     for (int t = 0; t < static_cast<int>(m_board.parts.size()); ++t)
@@ -229,6 +243,24 @@ LiveFigure LivePoints::supply(const LivePoint& point, const std::vector<Fault>& 
     return about(p.supply_waits * point.volts, p.supply_waits_spread * point.volts);
 }
 
+// Somewhere about what the chip runs on, as long as something is handed on; anything up to that where nobody can tell what runs.
+LiveFigure LivePoints::handed(const LivePoint& point, const std::vector<Fault>& faults, Running running) {
+    const auto& p = m_board.practice();
+    if (running == Running::NoInput || running == Running::BlowsFuse) return nothing();
+    const auto& switches = m_roles.supply_switches;
+    const bool off =
+        std::any_of(switches.begin(), switches.end(), [&](const SupplySwitch& s) { return s.chip == point.part && s.off(faults); });
+    const auto starved = m_roles.path.starved_chips(faults);
+    if (off || shorted_across(point, faults) || std::find(starved.begin(), starved.end(), point.part) != starved.end()) return nothing();
+    const double most = p.handed_most * point.volts, sigma = p.supply_runs_spread * point.volts;
+    bool on = runs(running);
+    if (!on) {
+        const auto lost = m_behaviour.judge(faults).lost;
+        on = std::find(lost.begin(), lost.end(), 0) != lost.end();
+    }
+    return {on ? p.handed_least * point.volts : 0, most, sigma};
+}
+
 LiveFigure LivePoints::of(const LivePoint& point, std::vector<Fault> faults, Running running) {
     const auto& p = m_board.practice();
     if (auto melted = melt_branch_fuses(m_board, m_roles.branch_fuses, faults); melted.any) {
@@ -236,6 +268,7 @@ LiveFigure LivePoints::of(const LivePoint& point, std::vector<Fault> faults, Run
         if (running == Running::BlowsFuse) running = Running::NoStart; // not the input's
     }
     if (point.what == What::Supply) return supply(point, faults, running);
+    if (point.what == What::Handed) return handed(point, faults, running);
     if (point.what == What::Regulated) return regulated(point, faults, running);
     if (point.what == What::Line) {
         if (!line_reaches(point, faults) || (running == Running::BlowsFuse && !fuse_spares(point))) return nothing();

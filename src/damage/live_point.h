@@ -20,7 +20,8 @@ struct LivePoint {
         Winding,   ///< of the line transformer, alternating
         Reservoir, ///< behind a rectifier on such a winding
         Regulated, ///< out of a regulator that is no rail
-        Supply     ///< of a chip that starts from the bulk capacitor
+        Supply,    ///< of a chip that starts from the bulk capacitor
+        Handed     ///< of a chip that a transistor hands its supply on to
     };
     What what = What::Line;
     NetId red = -1, black = -1;
@@ -64,8 +65,10 @@ private:
     bool line_reaches(const LivePoint& point, std::span<const Fault> faults) const;
     bool fuse_spares(const LivePoint& point) const;
     bool winding_reaches(const LivePoint& point, std::span<const Fault> faults) const;
+    bool shorted_across(const LivePoint& point, const std::vector<Fault>& faults) const;
     LiveFigure regulated(const LivePoint& point, const std::vector<Fault>& faults, Running running) const;
     LiveFigure supply(const LivePoint& point, const std::vector<Fault>& faults, Running running);
+    LiveFigure handed(const LivePoint& point, const std::vector<Fault>& faults, Running running);
     LiveFigure nothing() const { return about(0, m_board.practice().dead_point_spread); }
     static LiveFigure about(double volts, double sigma) { return {volts, volts, sigma}; }
 

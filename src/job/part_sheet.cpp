@@ -2,6 +2,7 @@
 #include "job/part_sheet.h"
 
 #include "board/lead_pairs.h"
+#include "board/step_down.h"
 #include "board/nominal.h"
 #include "board/switch_ends.h"
 
@@ -18,13 +19,13 @@ struct Touch {
 };
 
 // Where the leads go on a part, by what its kind is tested for. Junctions are tested both ways round.
-std::vector<Touch> leads_on(const Part& part) {
+std::vector<Touch> leads_on(const Board& board, const Part& part) {
     std::vector<Touch> out;
     const auto both = [&](Quantity what, NetId a, NetId b) {
         out.push_back({what, a, b});
         out.push_back({what, b, a});
     };
-    const auto pairs = find_lead_pairs(part);
+    const auto pairs = find_lead_pairs(board, part);
     if (is_capacitor(part.kind)) {
         for (const auto& [a, b] : pairs)
             for (const auto what : {Quantity::Farads, Quantity::Esr, Quantity::Ohms}) out.push_back({what, a, b});
@@ -66,7 +67,7 @@ public:
 
     PartSheet run() {
         find_sisters();
-        for (const auto& leads : leads_on(m_part)) m_out.tests.push_back(test(leads));
+        for (const auto& leads : leads_on(m_board, m_part)) m_out.tests.push_back(test(leads));
         for (std::size_t i = 0; i < m_a.job.journal.size(); ++i)
             if (const auto& e = m_a.job.journal[i]; !m_a.replay.retracted[i] && e.part == m_part.ref && e.act != Do::Photo)
                 m_out.history.push_back(static_cast<int>(i));
@@ -101,6 +102,7 @@ private:
         out.here = shown(here, {});
         out.alone = shown(alone, {});
         for (const auto mode : modes_of(m_part.kind)) {
+            if (!may_fail(m_board, m_part, mode)) continue;
             const Shown bad = shown(alone, {{m_out.part, mode, place_of(out)}});
             const bool apart = bad.over != out.alone.over || (!bad.over && (bad.low > out.alone.high || bad.high < out.alone.low));
             if (apart) out.failures.push_back({mode, bad});

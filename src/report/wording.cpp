@@ -61,7 +61,7 @@ std::string mode(PartKind kind, FaultMode mode) {
     case FaultMode::Low:
         return "lost capacitance";
     case FaultMode::DsShort:
-        return "shorted drain to source";
+        return kind == PartKind::Controller ? "switch inside shorted" : "shorted drain to source";
     case FaultMode::CeShort:
         return "shorted collector to emitter";
     case FaultMode::GateLeak:

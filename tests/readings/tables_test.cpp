@@ -107,14 +107,14 @@ TEST(Analyst, AJournalThatGrewSaysWhatItSaysAtOnce) {
 TEST(Places, AreOnThePart) {
     const Board& b = demo_board();
     for (const auto& part : b.parts) {
-        const auto all = find_lead_pairs(part);
+        const auto all = find_lead_pairs(b, part);
         EXPECT_FALSE(all.empty()) << part.ref;
         for (const auto& [red, black] : all)
             for (NetId net : {red, black})
                 EXPECT_TRUE(net < 0 || std::any_of(part.pins.begin(), part.pins.end(), [&](const Pin& p) { return p.id == net; }))
                     << part.ref;
     }
-    EXPECT_EQ(find_lead_pairs(b.part(at(b, "BR1"))).size(), 4u);
-    EXPECT_EQ(find_lead_pairs(b.part(at(b, "Q1"))).size(), 2u);
-    EXPECT_EQ(find_lead_pairs(b.part(at(b, "F1"))).size(), 1u);
+    EXPECT_EQ(find_lead_pairs(b, b.part(at(b, "BR1"))).size(), 4u);
+    EXPECT_EQ(find_lead_pairs(b, b.part(at(b, "Q1"))).size(), 2u);
+    EXPECT_EQ(find_lead_pairs(b, b.part(at(b, "F1"))).size(), 1u);
 }

@@ -25,6 +25,8 @@
 namespace ohmo {
 namespace {
 
+constexpr double kMostly = 0.5;
+
 class Probe : public QWidget {
     Q_OBJECT
 public:
@@ -416,7 +418,10 @@ private:
         if (a->assessment.stories.empty()) {
             m_story->set_text(tr("No story has one chance in a thousand yet."));
         } else {
-            const auto& s = a->assessment.stories.front();
+            // That nothing is wrong is nothing to go by while something mostly is.
+            const auto& all = a->assessment.stories;
+            const bool next = all.size() > 1 && all.front().scenario.steps.empty() && all.front().p < kMostly;
+            const auto& s = all[next ? 1 : 0];
             m_story->set_title(tr("Likeliest story · exactly so %1").arg(qs(format_share(s.p))));
             QStringList lines;
             int n = 0;

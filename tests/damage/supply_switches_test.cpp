@@ -1,0 +1,96 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Chips that run from what a transistor hands on, and rails behind pass transistors of their own. Common practice, no source.
+#include "board/supply_switches.h"
+
+#include "damage/figures.h"
+#include "support/demo.h"
+
+#include <gtest/gtest.h>
+
+#include <set>
+
+using namespace ohmo;
+using namespace ohmo::test;
+
+namespace {
+
+struct Bench {
+    explicit Bench(const std::string& name)
+        : board(foreign(name).board), roles(find_roles(board)), model(board, roles), figures(board, roles) {}
+    double volts(const std::string& rail, const std::string& by) {
+        const auto with = faults(board, {by});
+        const auto all = figures.of(with, model.judge(with));
+        for (std::size_t r = 0; r < board.rails.size(); ++r)
+            if (board.rails[r].net == rail) return all.rails[r].volts;
+        return -1e9;
+    }
+    std::set<std::string> refs(const std::vector<int>& parts) const {
+        std::set<std::string> out;
+        for (int i : parts) out.insert(board.part(i).ref);
+        return out;
+    }
+    Board board;
+    BoardRoles roles;
+    BehaviourModel model;
+    FiguresModel figures;
+};
+
+} // namespace
+
+// A standby side turns the main chip's supply on by an optocoupler and a PNP transistor.
+TEST(SupplySwitches, TurnedOnByAStandbySide) {
+    Bench b("fringe-knotter");
+    ASSERT_EQ(b.roles.supply_switches.size(), 1u);
+    const auto& found = b.roles.supply_switches.front();
+    EXPECT_EQ(b.board.part(found.part).ref, "Q1");
+    EXPECT_EQ(b.board.part(found.chip).ref, "U3");
+    EXPECT_EQ(b.board.net_name(found.from), "VS");
+    EXPECT_EQ(b.refs(found.open_stops), (std::set<std::string>{"R5", "R6", "OK2"})) << "R4 holds it off";
+    for (const char* by : {"Q1:open", "R5:open", "OK2:open", "OK2:weak", "R6:open"}) {
+        EXPECT_LT(b.volts("+24V", by), 1) << by;
+        EXPECT_NEAR(b.volts("+5VS", by), 5, 0.5) << by;
+    }
+    EXPECT_NEAR(b.volts("+24V", "R4:open"), 24, 2);
+}
+
+// A follower with a Zener diode at its base: from the input, until a winding takes over.
+TEST(SupplySwitches, ARegulatorToStartFrom) {
+    Bench b("point-heater");
+    ASSERT_EQ(b.roles.supply_switches.size(), 1u);
+    const auto& found = b.roles.supply_switches.front();
+    EXPECT_EQ(b.board.part(found.part).ref, "Q1");
+    EXPECT_EQ(b.refs(found.open_stops), std::set<std::string>{"R1"});
+    EXPECT_EQ(b.refs(found.short_stops), std::set<std::string>{"D2"});
+    EXPECT_FALSE(b.roles.is_switch(found.part)) << "it stands at the same reservoir as the winding";
+    for (const char* by : {"Q1:open", "R1:open", "D2:short", "D3:open"}) EXPECT_LT(b.volts("+12V", by), 1) << by;
+    EXPECT_NEAR(b.volts("+12V", "D2:open"), 12, 1);
+}
+
+TEST(SupplySwitches, VoltsAtTheChipTell) {
+    const Job job = with_all(foreign("fringe-knotter"), {said("dead"), live("volts-dc", "HV", "PG", 322), live("volts-dc", "+5VS", "0V", 5),
+                                                         live("volts-dc", "+24V", "0V", 0)});
+    const auto before = analyse(job), nothing = analyse(with_all(job, {live("volts-dc", "VCC", "PG", 0)})),
+               there = analyse(with_all(job, {live("volts-dc", "VCC", "PG", 15)}));
+    const auto handed = [](const Analysis& a) { return bad(a, "Q1") + bad(a, "OK2") + bad(a, "R5") + bad(a, "R6") + bad(a, "C5"); };
+    EXPECT_GT(handed(*nothing), 0.6);
+    EXPECT_GT(handed(*nothing), 2 * handed(*before));
+    EXPECT_LT(bad(*there, "OK2") + bad(*there, "R5") + bad(*there, "R6"), 0.05);
+    EXPECT_LT(bad(*nothing, "D7"), 0.05) << "a rectifier takes no volts from the chip";
+}
+
+// A bench supply: one rail by a pair of transistors, their driver and a chip, two more by regulators of their own.
+TEST(Converters, ARailOfPassTransistorsGoesAlone) {
+    Bench b("warp-bench");
+    for (const char* by : {"U1:dead", "Q3:open", "R5:open"}) {
+        EXPECT_LT(b.volts("+30V", by), 1) << by;
+        EXPECT_NEAR(b.volts("+15V", by), 15, 1) << by;
+        EXPECT_NEAR(b.volts("-5V", by), -5, 1) << by;
+    }
+    EXPECT_GT(b.volts("+30V", "Q1:open"), 20) << "the other one of the pair is left";
+    EXPECT_LT(b.volts("+30V", "U2:open"), 1) << "it feeds the chip";
+    const auto alone = analyse(with_all(foreign("warp-bench"), {said("dead"), live("volts-dc", "VR", "0V", 43),
+                                                                live("volts-dc", "+15V", "0V", 15), live("volts-dc", "+30V", "0V", 0)}));
+    EXPECT_GT(bad(*alone, "U1"), 0.08);
+    EXPECT_GT(bad(*alone, "Q3"), 0.04);
+    EXPECT_LT(bad(*alone, "F1") + bad(*alone, "F2"), 0.02);
+}
