@@ -499,6 +499,8 @@ bool changes_dc(const Board& board, const Fault& fault) {
     case FaultMode::RegulatorHigh:
     case FaultMode::ShortedTurns:
         return false;
+    case FaultMode::DsShort:
+        return may_fail(board, board.part(fault.part), fault.mode);
     case FaultMode::Open:
         return !is_capacitor(board.part(fault.part).kind) && board.part(fault.part).kind != PartKind::Varistor;
     default:
