@@ -143,6 +143,22 @@ TEST_F(Widgets, ProbeNamesWhatIsWorthTracing) {
     if (trace->isVisible()) EXPECT_TRUE(trace->text().startsWith(QStringLiteral("Worth tracing")));
 }
 
+// Of a unit that is dead, the single likeliest set may be the empty one although something is wrong in nineteen of twenty.
+TEST_F(Widgets, NothingWrongIsNoStoryToGoBy) {
+    disk.memory.files["/jobs/inverter.ohmo.json"] = demo_text("fc1-inverter");
+    open("/jobs/inverter.ohmo.json");
+    Job job = session->job();
+    job.journal.clear();
+    session->set_job(with_all(job, {said("dead")}));
+    ASSERT_TRUE(settled());
+    const auto& stories = session->analysis()->assessment.stories;
+    ASSERT_TRUE(stories.front().scenario.steps.empty() && stories.front().p < 0.5);
+    window->go_to(QStringLiteral("probe"));
+    const auto shown = find<QWidget>("story-card")->findChildren<QLabel*>();
+    EXPECT_FALSE(shown.empty());
+    for (const auto* label : shown) EXPECT_FALSE(label->text().contains(QLatin1String("Nothing on the board"))) << label->text().toStdString();
+}
+
 TEST_F(Widgets, ANewBoardIsAnsweredOnce) {
     start();
     const QSignalSpy changed(session.get(), &Session::analysis_changed);

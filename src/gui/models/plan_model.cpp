@@ -50,7 +50,7 @@ QVariant PlanModel::data(const QModelIndex& index, int role) const {
         return qs(part.assumed ? wording::part_role(part) : wording::part_title(part));
     case Reason: {
         const QString reason = qs(wording::replace_reason(m_analysis->replay.board, line));
-        return line.polarity && !line.done ? tr("%1, polarity!").arg(reason) : reason;
+        return line.polarity && !line.done ? tr("polarity! %1").arg(reason) : reason; // never what a narrow column cuts
     }
     case Fit:
         if (line.resolder) return line.done ? tr("done") : tr("solder");
