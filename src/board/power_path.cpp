@@ -123,7 +123,10 @@ void PowerPath::find_goals(const Board& board, const BoardRoles& t) {
         if (t.transformer >= 0)
             for (const auto& pin : board.part(t.transformer).pins)
                 if (pin.role.front() == 'P') nets.push_back(pin.id);
-        m_goals = {{std::move(nets)}};
+        auto fed = nets; // not what the way back reaches as well
+        const auto low = t.source >= 0 ? wired_to({t.source}, {}) : NetSet{};
+        std::erase_if(fed, [&](NetId n) { return within(low, n) || !reached_by_input(n); });
+        m_goals = {{std::move(fed.empty() ? nets : fed)}};
     } else if (!t.step_chips.empty()) {
         std::vector<NetId> nets; // chips behind others are theirs
         for (const auto& chip : t.step_chips)
@@ -312,14 +315,24 @@ bool PowerPath::input_fed(std::span<const Fault> faults) const {
                                [&](NetId n) { return out[static_cast<std::size_t>(n)] != 0 || back[static_cast<std::size_t>(n)] != 0; });
         });
     if (!has_input() || m_goals.empty()) return true;
-    return std::all_of(m_goals.begin(), m_goals.end(), [&](const Goal& goal) {
-        for (NetId entry : goal.back ? m_ways_out : m_ways_in)
-            for (bool backwards : {false, true}) {
-                const auto reached = reach({entry}, backwards, {}, faults);
-                if (std::any_of(goal.nets.begin(), goal.nets.end(), [&](NetId n) { return within(reached, n); })) return true;
-            }
+    const auto gets = [&](NetId entry, const Goal& goal) {
+        for (bool backwards : {false, true}) {
+            const auto reached = reach({entry}, backwards, {}, faults);
+            if (std::any_of(goal.nets.begin(), goal.nets.end(), [&](NetId n) { return within(reached, n); })) return true;
+        }
         return false;
-    });
+    };
+    const bool back = std::any_of(m_goals.begin(), m_goals.end(), [](const Goal& g) { return g.back; });
+    if (!back || m_ways_in != m_ways_out)
+        return std::all_of(m_goals.begin(), m_goals.end(), [&](const Goal& goal) {
+            const auto& entries = goal.back ? m_ways_out : m_ways_in;
+            return std::any_of(entries.begin(), entries.end(), [&](NetId entry) { return gets(entry, goal); });
+        });
+    for (NetId in : m_ways_in) // alternating current: by one contact and out by another
+        for (NetId out : m_ways_out)
+            if (in != out && std::all_of(m_goals.begin(), m_goals.end(), [&](const Goal& g) { return gets(g.back ? out : in, g); }))
+                return true;
+    return false;
 }
 
 // Its current gets there and comes back.

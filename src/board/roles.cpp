@@ -18,6 +18,7 @@
 namespace ohmo {
 namespace {
 
+constexpr double kBlockingFarads = 1e-7; // from here on, a film capacitor in series with a winding
 NetId other_end(const Part& part, NetId net) {
     for (const auto& pin : part.pins)
         if (pin.id != net) return pin.id;
@@ -168,12 +169,12 @@ void find_transformer(const Board& board, const std::vector<char>& supply, Board
     (board.mains && t.bulk.empty() ? t.line_transformer : t.transformer) = found;
 }
 
-// Of a primary winding's nets, those that carry its current too: behind an inductor, a winding of another transformer, a resistor that
-// senses. Not a supply.
+// Of a primary winding's nets, those that carry its current too: behind an inductor, a capacitor that blocks direct current, a winding of
+// another transformer, a resistor that senses. Not a supply.
 void follow_the_current(const Board& board, const std::vector<char>& supply, const BoardRoles& t, std::vector<NetId>& nets) {
     const auto carries = [&](const Part& part) {
         const auto value = likely_value(part);
-        return part.kind == PartKind::Inductor ||
+        return part.kind == PartKind::Inductor || (part.kind == PartKind::Film && value && value->farads.value_or(0) >= kBlockingFarads) ||
                (part.kind == PartKind::Resistor && value && value->ohms && *value->ohms <= board.practice().sense_ohms);
     };
     const auto add = [&](NetId net) {
@@ -397,9 +398,32 @@ void find_totem_poles(const Board& board, BoardRoles& t) {
         }
 }
 
+// What an output of the chip reaches by two parts at the most, or by a transformer for the drive.
+bool drives(const Board& board, const Part& chip, NetId control) {
+    std::vector<NetId> reached;
+    for (const auto pin : chip_outputs(chip)) reached.push_back(chip.net(pin));
+    std::size_t from = 0;
+    for (int step = 0; step < 2; ++step) {
+        const std::size_t end = reached.size();
+        for (; from < end; ++from)
+            for (const auto& part : board.parts) {
+                const bool hands_on = is_resistor_like(part.kind) || is_diode_like(part.kind) || is_capacitor(part.kind);
+                if (!part.touches(reached[from])) continue;
+                if (hands_on && part.pins.size() == 2) reached.push_back(other_end(part, reached[from]));
+                if (part.kind == PartKind::Transformer && drives_gates(board, part))
+                    for (const auto& pin : part.pins) reached.push_back(pin.id);
+            }
+    }
+    return std::find(reached.begin(), reached.end(), control) != reached.end();
+}
+
+// Of the converter that feeds the rails: a switch with its chip in one case, what drives the switch; else the first there is.
 void find_controller(const Board& board, BoardRoles& t) {
-    for (int i = 0; i < static_cast<int>(board.parts.size()) && t.controller < 0; ++i)
-        if (is_controller(board.part(i).kind)) t.controller = i;
+    const NetId control = t.power_switch < 0 ? -1 : switch_ends(board.part(t.power_switch)).control;
+    if (t.power_switch >= 0 && is_controller(board.part(t.power_switch).kind)) t.controller = t.power_switch;
+    for (const bool surely : {true, false})
+        for (int i = 0; i < static_cast<int>(board.parts.size()) && t.controller < 0; ++i)
+            if (is_controller(board.part(i).kind) && (!surely || (control >= 0 && drives(board, board.part(i), control)))) t.controller = i;
     if (t.controller < 0) return;
     const auto& chip = board.part(t.controller);
     const auto pins = chip_pins(chip);

@@ -6,6 +6,7 @@
 #include "board/net_sets.h"
 #include "board/nominal.h"
 #include "board/series_switches.h"
+#include "board/switch_ends.h"
 #include "circuit/dc_solver.h"
 #include "damage/low_voltage.h"
 #include "damage/melted.h"
@@ -42,6 +43,23 @@ bool lists(const std::vector<int>& parts, int part) { return std::find(parts.beg
 
 bool lacks(const std::vector<Fault>& faults, const std::vector<int>& parts, FaultMode mode) {
     return std::any_of(faults.begin(), faults.end(), [&](const Fault& f) { return f.mode == mode && lists(parts, f.part); });
+}
+
+// A chip behind rails of its own converter, as of an output bridge.
+bool drives_legs_only(const Board& board, const BoardRoles& roles, int chip) {
+    const Part& part = board.part(chip);
+    if (board.rails.empty() || !is_controller(part.kind)) return false;
+    const auto driven = [&](int device) {
+        const NetId control = switch_ends(board.part(device)).control;
+        const auto outputs = chip_outputs(part);
+        return std::any_of(outputs.begin(), outputs.end(), [&](std::string_view pin) {
+            const NetId out = part.net(pin);
+            return out == control || std::any_of(board.parts.begin(), board.parts.end(),
+                                                 [&](const Part& p) { return is_resistor_like(p.kind) && joins(p, out, control); });
+        });
+    };
+    return std::any_of(roles.legs.begin(), roles.legs.end(), driven) &&
+           std::none_of(roles.power_devices.begin(), roles.power_devices.end(), driven);
 }
 
 } // namespace
@@ -99,7 +117,9 @@ std::vector<Fault> BehaviourModel::relevant(const std::vector<Fault>& faults, co
     const bool joined = std::any_of(faults.begin(), faults.end(), [&](const Fault& f) { return joins_islands(m_board, f); });
     std::vector<Fault> out;
     for (const auto& f : faults)
-        if (changes_dc(m_board, f) && (joined || near[static_cast<std::size_t>(f.part)])) out.push_back(f);
+        if ((changes_dc(m_board, f) || (f.mode == FaultMode::Dead && m_board.part(f.part).kind == PartKind::Regulator)) &&
+            (joined || near[static_cast<std::size_t>(f.part)]))
+            out.push_back(f);
     std::sort(out.begin(), out.end());
     return out;
 }
@@ -293,8 +313,22 @@ void BehaviourModel::take(const std::vector<char>* rails, std::vector<char>& fro
     all = all || rails == nullptr;
     for (std::size_t r = 0; rails != nullptr && r < from.size(); ++r) from[r] = from[r] != 0 || (*rails)[r] != 0;
 }
-void BehaviourModel::stop(int part, Effects& e) const { take(m_converters.stopped_with(part), e.stopped, e.stuck_off); }
+void BehaviourModel::stop(int part, Effects& e) const {
+    if (drives_legs_only(m_board, m_roles, part)) // the rails stand, and what the legs make of them does not
+        e.sags = true;
+    else
+        take(m_converters.stopped_with(part), e.stopped, e.stuck_off);
+}
 void BehaviourModel::overload(const Part& part, Effects& e) const { take(m_converters.overloaded_by(part), e.pulsing, e.overload); }
+
+// From one contact of the mains inlet to another, whatever else draws there.
+bool BehaviourModel::across_the_line(const Part& part) const {
+    if (!m_board.mains || m_roles.inlet.size() < 2 || part.pins.size() != 2) return false;
+    const auto wired = [&](NetId contact, const Pin& pin) { return within(m_roles.path.wired_to({contact}, {}), pin.id); };
+    const auto &one = part.pins[0], &other = part.pins[1];
+    const NetId in = m_roles.inlet[0], out = m_roles.inlet[1];
+    return (wired(in, one) && wired(out, other) && !wired(in, other)) || (wired(in, other) && wired(out, one) && !wired(in, one));
+}
 
 // Rectifiers, filters, windings, regulators: what takes energy on the way.
 void BehaviourModel::add_power_effects(const Fault& f, Effects& e) const {
@@ -306,6 +340,8 @@ void BehaviourModel::add_power_effects(const Fault& f, Effects& e) const {
         (amps > m_fuse_melts ? e.fuse_blows : e.sags) = true; // else its winding alone is pulled down
     else if (part.kind == PartKind::Bridge && hard)
         e.fuse_blows = true; // on every other half cycle
+    else if (hard && across_the_line(part))
+        e.fuse_blows = true;
     else if (part.stage == "rectify-out" && hard && line_fed)
         e.fuse_blows = true;
     else if (part.stage == "rectify-out" && hard)
@@ -326,7 +362,8 @@ void BehaviourModel::add_power_effects(const Fault& f, Effects& e) const {
         e.sags = e.sags || f.mode == FaultMode::Low;
         if (f.mode == FaultMode::SupplyShort || (f.mode == FaultMode::OutputShort && !line_fed && !spares(part))) overload(part, e);
     }
-    e.high = e.high || (t.is_pass(f.part) && (f.mode == FaultMode::CeShort || hard));
+    const bool in_the_rail = t.is_pass(f.part) || m_converters.regulates(f.part);
+    e.high = e.high || (in_the_rail && (f.mode == FaultMode::CeShort || hard));
     e.sags = e.sags || (lists(t.droppers, f.part) && (f.mode == FaultMode::Low || f.mode == FaultMode::Open));
     e.high = e.high || (part.kind == PartKind::Zener && f.mode == FaultMode::Open && holds_a_dropper(part));
 }
@@ -347,14 +384,85 @@ void BehaviourModel::add_control_effects(const Fault& f, Effects& e) const {
         if (hard) stop(t.controller, e);
     }
     if (lists(t.clocking, f.part) && (hard || open)) stop(t.controller, e);
+    if (hard && m_converters.clocks(f.part)) stop(f.part, e);
     if (open && (lists(t.drive_path, f.part) || lists(t.sense, f.part))) stop(t.controller >= 0 ? t.controller : t.power_switch, e);
     if (open && (t.is_switch(f.part) || m_converters.stopped_with(f.part) != nullptr)) stop(f.part, e);
     if (t.switches.size() > 1 && t.is_switch(f.part) && (f.mode == FaultMode::DsShort || f.mode == FaultMode::CeShort || hard))
         e.fuse_blows = true; // the other one of the pair turns on against it
+    if (hard) stop_at_its_pins(part, e);
+    if (open && is_diode_like(part.kind)) lose_the_freewheel(part, e);
+    if (t.is_leg(f.part)) {
+        e.fuse_blows = e.fuse_blows || hard || f.mode == FaultMode::DsShort || f.mode == FaultMode::CeShort;
+        e.stuck_off = e.stuck_off || (open && m_board.rails.empty()); // nothing else tells what it does
+    }
     const bool chip = is_controller(part.kind) && !t.is_switch(f.part);
     if ((chip && (f.mode == FaultMode::Dead || f.mode == FaultMode::OutputShort || f.mode == FaultMode::SupplyShort)) ||
         (part.kind == PartKind::IntegratedSwitch && f.mode == FaultMode::Dead))
         stop(f.part, e);
+}
+
+// A chip whose supply is shorted, where that is no rail.
+void BehaviourModel::stop_at_its_pins(const Part& across, Effects& e) const {
+    for (int i = 0; i < static_cast<int>(m_board.parts.size()); ++i) {
+        const auto& chip = m_board.part(i);
+        if (!is_controller(chip.kind) || &chip == &across) continue;
+        const auto pins = chip_pins(chip);
+        const NetId supply = chip.net(pins.supply);
+        const bool rail = std::any_of(m_board.rails.begin(), m_board.rails.end(), [&](const Rail& r) { return r.net_id == supply; });
+        if (!rail && joins(across, supply, chip.net(pins.ground))) stop(i, e);
+    }
+}
+
+// What takes over the current of a coil while the switch is off: without it the stage delivers nothing, and one behind a winding less.
+void BehaviourModel::lose_the_freewheel(const Part& diode, Effects& e) const {
+    const auto returns = [&](NetId net) { return listed(m_roles.path.returns(), net) || net == m_roles.primary_ground; };
+    if (returns(diode.net("A")) == returns(diode.net("K"))) return;
+    const NetId node = returns(diode.net("A")) ? diode.net("K") : diode.net("A");
+    bool coil = false, another = false;
+    int device = -1;
+    for (int i = 0; i < static_cast<int>(m_board.parts.size()); ++i) {
+        const auto& part = m_board.part(i);
+        if (&part == &diode || !part.touches(node)) continue;
+        coil = coil || part.kind == PartKind::Inductor;
+        another = another || (is_diode_like(part.kind) && part.touches(diode.net("A")) && part.touches(diode.net("K")));
+        if (m_roles.is_power_device(i) || inner_node(m_board, part) == node) {
+            another = another || device >= 0 || (is_controller(part.kind) && part.net("BST") >= 0);
+            device = i;
+        }
+    }
+    if (!coil || another) return;
+    if (device >= 0)
+        stop(device, e);
+    else
+        e.sags = true;
+}
+
+// Nothing of what the bulk capacitor keeps gets to a converter any more: a coil or a fuse between them is open.
+void BehaviourModel::stop_what_is_cut_off(const std::vector<Fault>& faults, Effects& e) const {
+    const auto& t = m_roles;
+    const auto cuts = [&](const Fault& f) {
+        const auto kind = m_board.part(f.part).kind;
+        return f.mode == FaultMode::Open && (kind == PartKind::Inductor || kind == PartKind::Fuse || kind == PartKind::Thermistor ||
+                                             kind == PartKind::Choke || kind == PartKind::Switch || is_resistor_like(kind));
+    };
+    if (!m_board.mains || t.hv < 0 || std::none_of(faults.begin(), faults.end(), cuts)) return;
+    const auto whole = t.path.wired_to({t.hv}, {}), left = t.path.wired_to({t.hv}, faults);
+    const auto lost = [&](NetId net) { return within(whole, net) && !within(left, net); };
+    for (int d : t.power_devices) {
+        const Part& device = m_board.part(d);
+        const auto pins = chip_pins(device);
+        const auto ends = switch_ends(device);
+        bool off = lost(ends.high) || lost(device.net(pins.high));
+        for (const auto& wound : m_board.parts) {
+            const bool driven =
+                wound.kind == PartKind::Transformer && std::any_of(wound.pins.begin(), wound.pins.end(), [&](const Pin& p) {
+                    return p.role.front() == 'P' && (p.id == ends.high || p.id == ends.low || p.id == device.net(pins.high));
+                });
+            off = off || (driven && std::any_of(wound.pins.begin(), wound.pins.end(),
+                                                [&](const Pin& p) { return p.role.front() == 'P' && lost(p.id); }));
+        }
+        if (off) stop(d, e);
+    }
 }
 
 // Chips that start and have nothing to run on, or do not get enough to start.
@@ -391,6 +499,7 @@ Running BehaviourModel::run(const std::vector<Fault>& faults, Behaviour& out) {
         add_control_effects(f, e);
     }
     add_starved_chips(faults, way_in, e);
+    stop_what_is_cut_off(faults, e);
     auto& lost = out.lost = e.stopped;
     const auto feeds = t.path.rails(faults);
     for (std::size_t r = 0; r < rails; ++r) {

@@ -72,6 +72,7 @@ Converters::Converters(const Board& board, const BoardRoles& roles) {
         if (std::none_of(m_all[k].stops.begin(), m_all[k].stops.end(), [](char c) { return c != 0; })) continue;
         for (int i : m_all[k].chips) m_of.emplace(i, k);
         for (int i : m_all[k].needed) m_of.emplace(i, k);
+        for (int i : m_all[k].clocks) m_of.emplace(i, k);
         for (int i : m_all[k].magnetics)
             if (board.part(i).kind == PartKind::Inductor) m_of.emplace(i, k);
     }
@@ -208,6 +209,11 @@ void Converters::find_regulators(const Board& board, const BoardRoles& roles) {
     }
 }
 
+bool Converters::clocks(int part) const {
+    return std::any_of(m_all.begin(), m_all.end(),
+                       [&](const Converter& c) { return std::find(c.clocks.begin(), c.clocks.end(), part) != c.clocks.end(); });
+}
+
 bool Converters::regulates(int part) const {
     return std::any_of(m_all.begin(), m_all.end(), [&](const Converter& c) {
         return c.regulates && std::find(c.devices.begin(), c.devices.end(), part) != c.devices.end();
@@ -232,6 +238,31 @@ void Converters::find_chips(const Board& board, const BoardRoles& roles) {
         for (auto& c : m_all)
             for (int d : c.devices)
                 if (const NetId control = switch_ends(board.part(d)).control; control >= 0 && listed(driven, control)) join(c.chips, {i});
+    }
+    for (auto& c : m_all) find_drive(board, roles, c);
+}
+
+// Resistors to its gates and bases, but not those that hold them off; what its chips keep time with.
+void Converters::find_drive(const Board& board, const BoardRoles& roles, Converter& c) {
+    std::vector<NetId> timed;
+    for (int chip : c.chips) {
+        timed.push_back(chip_boost(board.part(chip)));
+        for (const char* pin : {"RT", "CT", "RC", "RTCT", "OSC"}) timed.push_back(board.part(chip).net(pin));
+    }
+    for (int i = 0; i < static_cast<int>(board.parts.size()); ++i) {
+        const Part& part = board.part(i);
+        if (part.pins.size() != 2) continue;
+        const NetId one = part.pins[0].id, other = part.pins[1].id;
+        const auto on = [&](NetId net) { return net >= 0 && (net == one || net == other); };
+        if ((is_capacitor(part.kind) || is_resistor_like(part.kind)) && std::any_of(timed.begin(), timed.end(), on)) c.clocks.push_back(i);
+        for (int d : c.devices) {
+            const auto ends = switch_ends(board.part(d));
+            if (!is_resistor_like(part.kind) || !on(ends.control) || c.regulates) continue;
+            const NetId far = one == ends.control ? other : one;
+            if (far != ends.low && (far != ends.high || c.chips.empty()) && far != roles.primary_ground &&
+                !listed(roles.path.returns(), far))
+                join(c.needed, {i});
+        }
     }
 }
 

@@ -19,6 +19,8 @@ public:
     /// The same for a short of what one of several delivers, or of a rail of it; null where all of them feel it, or nobody can tell.
     const std::vector<char>* overloaded_by(const Part& part) const;
     const std::vector<char>* overloaded_by(std::size_t rail) const;
+    /// It times one of several, or feeds the driver of its upper switch: shorted, it stops it too.
+    bool clocks(int part) const;
     /// A pass transistor of one of several rails.
     bool regulates(int part) const;
     /// Rails behind those that are lost.
@@ -28,6 +30,7 @@ private:
     struct Converter {
         std::vector<int> magnetics; ///< transformers and inductors that it switches
         std::vector<int> chips, devices;
+        std::vector<int> clocks;   ///< on the timing and bootstrap pins of its chips
         std::vector<int> needed;   ///< devices none of which may be missing; where several work side by side, what drives them
         bool regulates = false;    ///< pass transistors: a short behind them is held at bay
         std::vector<NetId> nodes;  ///< where windings and inductors are switched
@@ -37,6 +40,7 @@ private:
     };
     void find_converters(const Board& board, const BoardRoles& roles);
     void find_regulators(const Board& board, const BoardRoles& roles);
+    static void find_drive(const Board& board, const BoardRoles& roles, Converter& c);
     void find_chips(const Board& board, const BoardRoles& roles);
     void find_rails(const Board& board, const BoardRoles& roles);
     void find_outputs(const Board& board, const BoardRoles& roles);

@@ -64,7 +64,8 @@ void breaks_clamps_and_capacitors(const Case& on, const Climb& to, std::vector<C
     }
 }
 
-// Chips and loads that the rail feeds itself; what takes it for an input is made for a wide one.
+// By what is let through, which nothing limits: chips and loads that the rail feeds itself. What takes it for an input is made for a wide
+// one.
 void breaks_what_runs_on_it(const Case& on, const Climb& to, std::vector<Consequence>& out) {
     const auto& p = on.practice();
     for (int i = 0; i < static_cast<int>(on.board.parts.size()); ++i) {
@@ -92,7 +93,7 @@ void output_climbs(const Case& on, std::vector<Consequence>& out) {
         const Climb to{rail, volts, rail.volts < 0 ? rail.return_id : rail.net_id, rail.volts < 0 ? rail.net_id : rail.return_id};
         if (fires_a_crowbar(on, to, out)) continue;
         breaks_clamps_and_capacitors(on, to, out);
-        breaks_what_runs_on_it(on, to, out);
+        if (volts > on.practice().climb * std::fabs(rail.volts)) breaks_what_runs_on_it(on, to, out);
     }
 }
 
