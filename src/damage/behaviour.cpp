@@ -45,6 +45,47 @@ bool lacks(const std::vector<Fault>& faults, const std::vector<int>& parts, Faul
     return std::any_of(faults.begin(), faults.end(), [&](const Fault& f) { return f.mode == mode && lists(parts, f.part); });
 }
 
+// What leads current to this pin of a chip: not from its ground, nor from a pin that it feeds itself.
+bool leads_to(const Part& part, NetId net, const Part& chip) {
+    if (net < 0 || !part.touches(net)) return false;
+    if (part.kind == PartKind::Diode || part.kind == PartKind::Schottky) return part.net("K") == net;
+    if (part.kind == PartKind::Regulator) return part.net("OUT") == net;
+    if (is_switch_device(part.kind)) return switch_ends(part).control != net;
+    if (part.kind == PartKind::Connector || part.kind == PartKind::Switch || part.kind == PartKind::Relay) return true;
+    if (!is_resistor_like(part.kind) && part.kind != PartKind::Inductor && part.kind != PartKind::Fuse) return false;
+    const NetId far = part.pins[0].id == net ? part.pins[1].id : part.pins[0].id;
+    return !chip.touches(far) || far == chip.net(chip_pins(chip).supply);
+}
+
+// All that a pin lives by.
+bool alone_feeds(const Board& board, const Part& part, NetId net, const Part& chip) {
+    return leads_to(part, net, chip) && std::none_of(board.parts.begin(), board.parts.end(),
+                                                     [&](const Part& other) { return &other != &part && leads_to(other, net, chip); });
+}
+
+NetId enable_of(const Part& chip) {
+    for (const char* pin : {"EN", "ENA", "ENABLE", "RUN", "UVLO", "SHDN"})
+        if (const NetId net = chip.net(pin); net >= 0) return net;
+    return -1;
+}
+
+bool is_rail(const Board& board, NetId net) {
+    return std::any_of(board.rails.begin(), board.rails.end(), [&](const Rail& r) { return r.net_id == net; });
+}
+
+// Chips whose supply or enable pin lives by this part alone. One with its switch inside feeds itself from there.
+std::vector<int> left_without(const Board& board, const Part& part) {
+    std::vector<int> out;
+    for (int i = 0; i < static_cast<int>(board.parts.size()); ++i) {
+        const auto& chip = board.part(i);
+        if (!is_controller(chip.kind) || &chip == &part) continue;
+        const NetId supply = chip.net(chip_pins(chip).supply);
+        const bool fed = chip.kind == PartKind::Controller && !is_rail(board, supply) && alone_feeds(board, part, supply, chip);
+        if (fed || alone_feeds(board, part, enable_of(chip), chip)) out.push_back(i);
+    }
+    return out;
+}
+
 // A chip behind rails of its own converter, as of an output bridge.
 bool drives_legs_only(const Board& board, const BoardRoles& roles, int chip) {
     const Part& part = board.part(chip);
@@ -390,10 +431,12 @@ void BehaviourModel::add_control_effects(const Fault& f, Effects& e) const {
     if (t.switches.size() > 1 && t.is_switch(f.part) && (f.mode == FaultMode::DsShort || f.mode == FaultMode::CeShort || hard))
         e.fuse_blows = true; // the other one of the pair turns on against it
     if (hard) stop_at_its_pins(part, e);
+    if (open)
+        for (int chip : left_without(m_board, part)) stop(chip, e);
     if (open && is_diode_like(part.kind)) lose_the_freewheel(part, e);
     if (t.is_leg(f.part)) {
         e.fuse_blows = e.fuse_blows || hard || f.mode == FaultMode::DsShort || f.mode == FaultMode::CeShort;
-        e.stuck_off = e.stuck_off || (open && m_board.rails.empty()); // nothing else tells what it does
+        if (open) (m_board.rails.empty() ? e.stuck_off : e.sags) = true;
     }
     const bool chip = is_controller(part.kind) && !t.is_switch(f.part);
     if ((chip && (f.mode == FaultMode::Dead || f.mode == FaultMode::OutputShort || f.mode == FaultMode::SupplyShort)) ||
@@ -401,15 +444,14 @@ void BehaviourModel::add_control_effects(const Fault& f, Effects& e) const {
         stop(f.part, e);
 }
 
-// A chip whose supply is shorted, where that is no rail.
+// A chip whose supply, where that is no rail, or enable pin is shorted.
 void BehaviourModel::stop_at_its_pins(const Part& across, Effects& e) const {
     for (int i = 0; i < static_cast<int>(m_board.parts.size()); ++i) {
         const auto& chip = m_board.part(i);
         if (!is_controller(chip.kind) || &chip == &across) continue;
         const auto pins = chip_pins(chip);
-        const NetId supply = chip.net(pins.supply);
-        const bool rail = std::any_of(m_board.rails.begin(), m_board.rails.end(), [&](const Rail& r) { return r.net_id == supply; });
-        if (!rail && joins(across, supply, chip.net(pins.ground))) stop(i, e);
+        const NetId supply = chip.net(pins.supply), ground = chip.net(pins.ground);
+        if ((!is_rail(m_board, supply) && joins(across, supply, ground)) || joins(across, enable_of(chip), ground)) stop(i, e);
     }
 }
 

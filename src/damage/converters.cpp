@@ -53,12 +53,16 @@ bool switched_by(const Part& magnetic, NetId net) {
 
 Converters::Converters(const Board& board, const BoardRoles& roles) {
     find_converters(board, roles);
-    const std::size_t switching = m_all.size();
     find_regulators(board, roles);
-    if (m_all.size() < 2 && m_all.size() == switching) m_all.clear(); // one stops with whatever is broken
-    if (m_all.empty()) return;
     find_chips(board, roles);
     find_rails(board, roles);
+    const auto stands_before = [&](const Converter& c) { // a rail that it is fed by
+        for (std::size_t r = 0; r < board.rails.size(); ++r)
+            if (hangs_on(board, roles, c, r)) return true;
+        return false;
+    };
+    if (m_all.size() == 1 && !m_all.front().regulates && !stands_before(m_all.front())) m_all.clear(); // it stops with whatever is broken
+    if (m_all.empty()) return;
     for (auto& c : m_all) c.needs.assign(board.rails.size(), 0);
     for (auto& c : m_all)
         for (std::size_t r = 0; r < board.rails.size(); ++r) c.needs[r] = hangs_on(board, roles, c, r);
