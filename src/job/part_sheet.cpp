@@ -2,8 +2,8 @@
 #include "job/part_sheet.h"
 
 #include "board/lead_pairs.h"
-#include "board/step_down.h"
 #include "board/nominal.h"
+#include "board/step_down.h"
 #include "board/switch_ends.h"
 
 #include <algorithm>

@@ -156,7 +156,8 @@ TEST_F(Widgets, NothingWrongIsNoStoryToGoBy) {
     window->go_to(QStringLiteral("probe"));
     const auto shown = find<QWidget>("story-card")->findChildren<QLabel*>();
     EXPECT_FALSE(shown.empty());
-    for (const auto* label : shown) EXPECT_FALSE(label->text().contains(QLatin1String("Nothing on the board"))) << label->text().toStdString();
+    for (const auto* label : shown)
+        EXPECT_FALSE(label->text().contains(QLatin1String("Nothing on the board"))) << label->text().toStdString();
 }
 
 TEST_F(Widgets, ANewBoardIsAnsweredOnce) {
