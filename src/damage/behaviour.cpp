@@ -8,6 +8,7 @@
 #include "board/series_switches.h"
 #include "board/switch_ends.h"
 #include "circuit/dc_solver.h"
+#include "damage/chip_pins_lost.h"
 #include "damage/low_voltage.h"
 #include "damage/melted.h"
 
@@ -43,47 +44,6 @@ bool lists(const std::vector<int>& parts, int part) { return std::find(parts.beg
 
 bool lacks(const std::vector<Fault>& faults, const std::vector<int>& parts, FaultMode mode) {
     return std::any_of(faults.begin(), faults.end(), [&](const Fault& f) { return f.mode == mode && lists(parts, f.part); });
-}
-
-// What leads current to this pin of a chip: not from its ground, nor from a pin that it feeds itself.
-bool leads_to(const Part& part, NetId net, const Part& chip) {
-    if (net < 0 || !part.touches(net)) return false;
-    if (part.kind == PartKind::Diode || part.kind == PartKind::Schottky) return part.net("K") == net;
-    if (part.kind == PartKind::Regulator) return part.net("OUT") == net;
-    if (is_switch_device(part.kind)) return switch_ends(part).control != net;
-    if (part.kind == PartKind::Connector || part.kind == PartKind::Switch || part.kind == PartKind::Relay) return true;
-    if (!is_resistor_like(part.kind) && part.kind != PartKind::Inductor && part.kind != PartKind::Fuse) return false;
-    const NetId far = part.pins[0].id == net ? part.pins[1].id : part.pins[0].id;
-    return !chip.touches(far) || far == chip.net(chip_pins(chip).supply);
-}
-
-// All that a pin lives by.
-bool alone_feeds(const Board& board, const Part& part, NetId net, const Part& chip) {
-    return leads_to(part, net, chip) && std::none_of(board.parts.begin(), board.parts.end(),
-                                                     [&](const Part& other) { return &other != &part && leads_to(other, net, chip); });
-}
-
-NetId enable_of(const Part& chip) {
-    for (const char* pin : {"EN", "ENA", "ENABLE", "RUN", "UVLO", "SHDN"})
-        if (const NetId net = chip.net(pin); net >= 0) return net;
-    return -1;
-}
-
-bool is_rail(const Board& board, NetId net) {
-    return std::any_of(board.rails.begin(), board.rails.end(), [&](const Rail& r) { return r.net_id == net; });
-}
-
-// Chips whose supply or enable pin lives by this part alone. One with its switch inside feeds itself from there.
-std::vector<int> left_without(const Board& board, const Part& part) {
-    std::vector<int> out;
-    for (int i = 0; i < static_cast<int>(board.parts.size()); ++i) {
-        const auto& chip = board.part(i);
-        if (!is_controller(chip.kind) || &chip == &part) continue;
-        const NetId supply = chip.net(chip_pins(chip).supply);
-        const bool fed = chip.kind == PartKind::Controller && !is_rail(board, supply) && alone_feeds(board, part, supply, chip);
-        if (fed || alone_feeds(board, part, enable_of(chip), chip)) out.push_back(i);
-    }
-    return out;
 }
 
 // A chip behind rails of its own converter, as of an output bridge.
@@ -444,15 +404,8 @@ void BehaviourModel::add_control_effects(const Fault& f, Effects& e) const {
         stop(f.part, e);
 }
 
-// A chip whose supply, where that is no rail, or enable pin is shorted.
 void BehaviourModel::stop_at_its_pins(const Part& across, Effects& e) const {
-    for (int i = 0; i < static_cast<int>(m_board.parts.size()); ++i) {
-        const auto& chip = m_board.part(i);
-        if (!is_controller(chip.kind) || &chip == &across) continue;
-        const auto pins = chip_pins(chip);
-        const NetId supply = chip.net(pins.supply), ground = chip.net(pins.ground);
-        if ((!is_rail(m_board, supply) && joins(across, supply, ground)) || joins(across, enable_of(chip), ground)) stop(i, e);
-    }
+    for (int chip : shorted_by(m_board, across)) stop(chip, e);
 }
 
 // What takes over the current of a coil while the switch is off: without it the stage delivers nothing, and one behind a winding less.
@@ -468,7 +421,7 @@ void BehaviourModel::lose_the_freewheel(const Part& diode, Effects& e) const {
         coil = coil || part.kind == PartKind::Inductor;
         another = another || (is_diode_like(part.kind) && part.touches(diode.net("A")) && part.touches(diode.net("K")));
         if (m_roles.is_power_device(i) || inner_node(m_board, part) == node) {
-            another = another || device >= 0 || (is_controller(part.kind) && part.net("BST") >= 0);
+            another = another || device >= 0;
             device = i;
         }
     }

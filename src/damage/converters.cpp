@@ -185,12 +185,16 @@ void Converters::find_regulators(const Board& board, const BoardRoles& roles) {
             const auto ends = switch_ends(board.part(i));
             if (within(behind, ends.high) != within(behind, ends.low)) take(i, within(behind, ends.high) ? ends.low : ends.high);
         }
+        const bool pnp =
+            std::any_of(here.devices.begin(), here.devices.end(), [&](int i) { return board.part(i).kind == PartKind::BjtPnp; });
         for (std::size_t known = 0; known != here.devices.size();) { // and transistors that give them their base current
             known = here.devices.size();
             for (int i = 0; i < static_cast<int>(board.parts.size()); ++i) {
                 const auto ends = switch_ends(board.part(i));
-                if (is_switch_device(board.part(i).kind) && listed(controls, ends.low) && !listed(roles.path.returns(), ends.high))
-                    take(i, ends.high);
+                if (!is_switch_device(board.part(i).kind)) continue;
+                const bool follows = listed(controls, ends.low) && !listed(roles.path.returns(), ends.high);
+                const bool draws = pnp && listed(controls, ends.high) && !within(behind, ends.low);
+                if (follows || draws) take(i, ends.high);
             }
         }
         const auto drives = [&](const Part& part) {
@@ -207,7 +211,10 @@ void Converters::find_regulators(const Board& board, const BoardRoles& roles) {
             if (!is_resistor_like(part.kind)) continue;
             const NetId one = part.pins[0].id, other = part.pins[1].id;
             if (listed(controls, one) == listed(controls, other)) continue;
-            if (!within(behind, listed(controls, one) ? other : one)) here.needed.push_back(i);
+            const NetId far = listed(controls, one) ? other : one;
+            const bool holds_off =
+                std::any_of(here.devices.begin(), here.devices.end(), [&](int d) { return switch_ends(board.part(d)).low == far; });
+            if (!within(behind, far) && !holds_off) here.needed.push_back(i);
         }
         m_all.push_back(std::move(here));
     }

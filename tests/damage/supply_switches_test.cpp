@@ -94,3 +94,24 @@ TEST(Converters, ARailOfPassTransistorsGoesAlone) {
     EXPECT_GT(bad(*alone, "Q3"), 0.04);
     EXPECT_LT(bad(*alone, "F1") + bad(*alone, "F2"), 0.02);
 }
+
+// The pass transistor is a PNP one, and an NPN one draws its base current.
+TEST(Converters, ARailByAPnpTransistorAndItsDriver) {
+    Board draft = board({"J1 connector - 1=LI 1'=L 2=NI 2'=N stage=mains-in", "F1 fuse T1A 1=L 2=L1 stage=mains-in",
+                         "T1 transformer - P1=L1 P2=N S1=A S2=B stage=barrier", "BR1 bridge - ~1=A ~2=B +=VR -=0V stage=rectify-out",
+                         "C1 electrolytic 2200u +=VR -=0V stage=smooth", "Q1 bjt-pnp 60V E=VR B=PB C=+12V stage=smooth",
+                         "R1 resistor 1k 1=VR 2=PB stage=control", "Q2 bjt-npn 45V C=PB B=DB E=0V stage=control",
+                         "R2 resistor 4k7 1=OA 2=DB stage=control", "R3 resistor 10k 1=DB 2=0V stage=control",
+                         "U1 controller - VCC=VR OUT=OA GND=0V stage=control", "C2 electrolytic 470u +=+12V -=0V stage=smooth",
+                         "U2 regulator 5V IN=VR OUT=+5V GND=0V stage=smooth", "C3 electrolytic 100u +=+5V -=0V stage=smooth"});
+    draft.mains = Mains{230, 50};
+    draft.rails = {{.net = "+12V", .ret = "0V", .volts = 12, .amps = 1}, {.net = "+5V", .ret = "0V", .volts = 5, .amps = 0.3}};
+    const auto made = make_board(draft);
+    ASSERT_TRUE(bool(made));
+    const Board& b = made->board;
+    BehaviourModel model(b, find_roles(b));
+    const auto lost = [&](const std::string& by) { return model.judge(faults(b, {by})).lost; };
+    for (const char* by : {"U1:dead", "Q2:open", "R2:open", "Q1:open"}) EXPECT_EQ(lost(by), (std::vector<char>{1, 0})) << by;
+    for (const char* by : {"R1:open", "R3:open"}) EXPECT_EQ(lost(by), (std::vector<char>{0, 0})) << by << " holds it off";
+    for (const char* by : {"Q2:ce-short", "Q1:ce-short"}) EXPECT_EQ(model.judge(faults(b, {by})).running, Running::High) << by;
+}

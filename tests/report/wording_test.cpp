@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Whatever the core can say has words, and the words say what, where and how to mend.
+#include "report/story_to_tell.h"
 #include "report/wording.h"
 
 #include "base/csv.h"
@@ -262,4 +263,16 @@ TEST(Wording, ASquareOfAmperesHasNoPrefix) {
               "surge 0.00516 A²s through a pin, stands about 0.0002 A²s");
     const std::string melts = wording::step(demo_board(), {chip, Cause::FuseI2t, 1083, 4, 0});
     EXPECT_NE(melts.find("1083 A²s against 4 A²s"), std::string::npos) << melts;
+}
+
+// Of a unit that is dead the single likeliest set may be the empty one although something is wrong in nineteen of twenty.
+TEST(StoryToTell, NothingWrongOnlyWhereItIsLikelierThanNot) {
+    Story nothing, fault;
+    fault.scenario.steps.push_back({});
+    nothing.p = 0.05, fault.p = 0.04;
+    EXPECT_EQ(story_to_tell({nothing, fault}), 1u);
+    EXPECT_EQ(story_to_tell({nothing}), 0u);
+    EXPECT_EQ(story_to_tell({fault, nothing}), 0u);
+    nothing.p = 0.6;
+    EXPECT_EQ(story_to_tell({nothing, fault}), 0u);
 }

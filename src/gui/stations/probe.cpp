@@ -10,6 +10,7 @@
 #include "gui/widgets/part_card.h"
 #include "gui/widgets/suspect_list.h"
 #include "job/act_entries.h"
+#include "report/story_to_tell.h"
 #include "report/wording.h"
 
 #include <QApplication>
@@ -24,8 +25,6 @@
 
 namespace ohmo {
 namespace {
-
-constexpr double kMostly = 0.5;
 
 class Probe : public QWidget {
     Q_OBJECT
@@ -418,10 +417,7 @@ private:
         if (a->assessment.stories.empty()) {
             m_story->set_text(tr("No story has one chance in a thousand yet."));
         } else {
-            // That nothing is wrong is nothing to go by while something mostly is.
-            const auto& all = a->assessment.stories;
-            const bool next = all.size() > 1 && all.front().scenario.steps.empty() && all.front().p < kMostly;
-            const auto& s = all[next ? 1 : 0];
+            const auto& s = a->assessment.stories[story_to_tell(a->assessment.stories)];
             m_story->set_title(tr("Likeliest story · exactly so %1").arg(qs(format_share(s.p))));
             QStringList lines;
             int n = 0;
