@@ -1,11 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "board/roles.h"
 
+#include "board/driving.h"
 #include "board/droppers.h"
-#include "board/series_switches.h"
-
 #include "board/mains_side.h"
 #include "board/nominal.h"
+#include "board/series_switches.h"
 #include "board/switch_ends.h"
 #include "board/way_in.h"
 
@@ -19,11 +19,6 @@ namespace ohmo {
 namespace {
 
 constexpr double kBlockingFarads = 1e-7; // from here on, a film capacitor in series with a winding
-NetId other_end(const Part& part, NetId net) {
-    for (const auto& pin : part.pins)
-        if (pin.id != net) return pin.id;
-    return -1;
-}
 
 bool is_supply_return(const Board& board, NetId net) {
     return std::any_of(board.rails.begin(), board.rails.end(), [&](const Rail& r) { return r.return_id == net; });
@@ -39,27 +34,6 @@ std::vector<NetId> ends_of(const Part& part) {
 }
 
 bool switches_power(PartKind kind) { return is_switch_device(kind) || kind == PartKind::IntegratedSwitch; }
-
-bool feeds_rails(const Board& board, const Part& transformer) {
-    return std::any_of(board.parts.begin(), board.parts.end(), [&](const Part& p) {
-        return p.stage == "rectify-out" &&
-               std::any_of(transformer.pins.begin(), transformer.pins.end(), [&](const Pin& pin) { return p.touches(pin.id); });
-    });
-}
-
-// It drives gates or bases, straight or through a resistor, and nothing else.
-bool drives_gates(const Board& board, const Part& transformer) {
-    if (feeds_rails(board, transformer)) return false; // a winding of the main one may drive its own switch
-    const auto on_gate = [&](NetId net) {
-        return std::any_of(board.parts.begin(), board.parts.end(),
-                           [&](const Part& p) { return is_switch_device(p.kind) && switch_ends(p).control == net; });
-    };
-    return std::any_of(transformer.pins.begin(), transformer.pins.end(), [&](const Pin& pin) {
-        return on_gate(pin.id) || std::any_of(board.parts.begin(), board.parts.end(), [&](const Part& p) {
-                   return is_resistor_like(p.kind) && p.touches(pin.id) && on_gate(other_end(p, pin.id));
-               });
-    });
-}
 
 // By net: whether an inductor that does not only filter, or a winding that drives no gate, ends there.
 std::vector<char> wound_nets(const Board& board) {
@@ -396,25 +370,6 @@ void find_totem_poles(const Board& board, BoardRoles& t) {
             if (a != b && (switch_ends(one).low == switch_ends(other).high || switch_ends(one).high == switch_ends(other).low))
                 t.totem_poles.emplace_back(a, b);
         }
-}
-
-// What an output of the chip reaches by two parts at the most, or by a transformer for the drive.
-bool drives(const Board& board, const Part& chip, NetId control) {
-    std::vector<NetId> reached;
-    for (const auto pin : chip_outputs(chip)) reached.push_back(chip.net(pin));
-    std::size_t from = 0;
-    for (int step = 0; step < 2; ++step) {
-        const std::size_t end = reached.size();
-        for (; from < end; ++from)
-            for (const auto& part : board.parts) {
-                const bool hands_on = is_resistor_like(part.kind) || is_diode_like(part.kind) || is_capacitor(part.kind);
-                if (!part.touches(reached[from])) continue;
-                if (hands_on && part.pins.size() == 2) reached.push_back(other_end(part, reached[from]));
-                if (part.kind == PartKind::Transformer && drives_gates(board, part))
-                    for (const auto& pin : part.pins) reached.push_back(pin.id);
-            }
-    }
-    return std::find(reached.begin(), reached.end(), control) != reached.end();
 }
 
 // Of the converter that feeds the rails: a switch with its chip in one case, what drives the switch; else the first there is.

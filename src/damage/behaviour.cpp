@@ -3,6 +3,7 @@
 // those of the healthy one, and by the structure of damage/power_path. The chances of the words are common practice, no source.
 #include "damage/behaviour.h"
 
+#include "board/driving.h"
 #include "board/net_sets.h"
 #include "board/nominal.h"
 #include "board/series_switches.h"
@@ -52,12 +53,7 @@ bool drives_legs_only(const Board& board, const BoardRoles& roles, int chip) {
     if (board.rails.empty() || !is_controller(part.kind)) return false;
     const auto driven = [&](int device) {
         const NetId control = switch_ends(board.part(device)).control;
-        const auto outputs = chip_outputs(part);
-        return std::any_of(outputs.begin(), outputs.end(), [&](std::string_view pin) {
-            const NetId out = part.net(pin);
-            return out == control || std::any_of(board.parts.begin(), board.parts.end(),
-                                                 [&](const Part& p) { return is_resistor_like(p.kind) && joins(p, out, control); });
-        });
+        return control >= 0 && drives(board, part, control);
     };
     return std::any_of(roles.legs.begin(), roles.legs.end(), driven) &&
            std::none_of(roles.power_devices.begin(), roles.power_devices.end(), driven);

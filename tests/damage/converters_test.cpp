@@ -2,36 +2,16 @@
 // Several converters on a board: what stops with one, and what goes on.
 #include "damage/converters.h"
 
-#include "damage/figures.h"
-#include "support/demo.h"
+#include "damage/supply_bench.h"
 
 #include <gtest/gtest.h>
 
 using namespace ohmo;
 using namespace ohmo::test;
 
-namespace {
-
-struct Bench {
-    explicit Bench(Board b) : board(std::move(b)), roles(find_roles(board)), model(board, roles), figures(board, roles) {}
-    double volts(const std::string& rail, const std::string& by) {
-        const auto with = faults(board, {by});
-        const auto all = figures.of(with, model.judge(with));
-        for (std::size_t r = 0; r < board.rails.size(); ++r)
-            if (board.rails[r].net == rail) return all.rails[r].volts;
-        return -1e9;
-    }
-    Board board;
-    BoardRoles roles;
-    BehaviourModel model;
-    FiguresModel figures;
-};
-
-} // namespace
-
 // A battery's board: one stage steps up, another beside it down.
 TEST(Converters, EachStopsByItself) {
-    Bench b(foreign("fence-box").board);
+    SupplyBench b("fence-box");
     EXPECT_NEAR(b.volts("+12V", "U1:dead"), 12, 1);
     EXPECT_NEAR(b.volts("+12V", "Q1:open"), 12, 1);
     EXPECT_LT(b.volts("+60V", "U1:dead"), 55) << "no more than the battery gives";
@@ -51,7 +31,7 @@ TEST(Converters, OneIsAll) {
 
 // Chips with their switches inside, named controllers as well: a step-down one, one on its output, one that inverts, a regulator.
 TEST(Converters, ChipsThatSwitchByThemselves) {
-    Bench b(foreign("loom-control").board);
+    SupplyBench b("loom-control");
     EXPECT_FALSE(b.roles.line_fed()) << "no short of a rail takes the fuse";
     const auto only = [&](const std::string& by, const std::vector<std::string>& gone) {
         for (const auto& rail : b.board.rails) {
@@ -75,7 +55,7 @@ TEST(Converters, ChipsThatSwitchByThemselves) {
 }
 
 TEST(Converters, AStandbyOneGoesOn) {
-    Bench b(foreign("felt-welder").board);
+    SupplyBench b("felt-welder");
     EXPECT_NEAR(b.volts("+15V", "C8:dry"), 15, 2) << "the supply of the main chip";
     EXPECT_LT(b.volts("+48V", "C8:dry"), 24);
     EXPECT_EQ(b.model.judge(faults(b.board, {"C8:dry"})).running, Running::Hiccup);
@@ -85,7 +65,7 @@ TEST(Converters, AStandbyOneGoesOn) {
 
 // 110 V direct, isolated: each contact for itself has to get there, and what is shorted behind the fuse takes it.
 TEST(Converters, DirectInputBehindAnIsolation) {
-    Bench b(foreign("winch-drive").board);
+    SupplyBench b("winch-drive");
     EXPECT_EQ(b.model.judge(std::vector<Fault>{}).running, Running::Normal);
     for (const char* by : {"F1:open", "RT1:open", "D1:open", "J1:open@1-1'", "J1:open@2-2'", "LF1:open@1-2"})
         EXPECT_EQ(b.model.judge(faults(b.board, {by})).running, Running::NoInput) << by;

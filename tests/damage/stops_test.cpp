@@ -1,7 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What a converter cannot do without, on boards of several: what stops with it and what goes on. Common practice, no source.
-#include "damage/figures.h"
-#include "support/demo.h"
+#include "damage/supply_bench.h"
 
 #include <gtest/gtest.h>
 
@@ -10,25 +9,15 @@ using namespace ohmo::test;
 
 namespace {
 
-struct Bench {
-    explicit Bench(const std::string& name)
-        : board(foreign(name).board), roles(find_roles(board)), model(board, roles), figures(board, roles) {}
-    Running running(const std::string& by) { return model.judge(faults(board, {by})).running; }
-    double share(std::size_t rail, const std::string& by) { // of its volts
-        const auto with = faults(board, {by});
-        return figures.of(with, model.judge(with)).rails[rail].volts / board.rails[rail].volts;
-    }
+struct Bench : SupplyBench {
+    using SupplyBench::SupplyBench;
     // These rails are gone, and the others stand.
     void loses(const std::string& by, const std::vector<std::string>& gone) {
         for (std::size_t r = 0; r < board.rails.size(); ++r) {
             const bool lost = std::find(gone.begin(), gone.end(), board.rails[r].net) != gone.end();
-            EXPECT_NEAR(share(r, by), lost ? 0 : 1, 0.2) << by << " " << board.rails[r].net;
+            EXPECT_NEAR(volts(r, by) / board.rails[r].volts, lost ? 0 : 1, 0.2) << by << " " << board.rails[r].net;
         }
     }
-    Board board;
-    BoardRoles roles;
-    BehaviourModel model;
-    FiguresModel figures;
 };
 
 } // namespace

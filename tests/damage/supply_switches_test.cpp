@@ -2,8 +2,7 @@
 // Chips that run from what a transistor hands on, and rails behind pass transistors of their own. Common practice, no source.
 #include "board/supply_switches.h"
 
-#include "damage/figures.h"
-#include "support/demo.h"
+#include "damage/supply_bench.h"
 
 #include <gtest/gtest.h>
 
@@ -14,38 +13,23 @@ using namespace ohmo::test;
 
 namespace {
 
-struct Bench {
-    explicit Bench(const std::string& name)
-        : board(foreign(name).board), roles(find_roles(board)), model(board, roles), figures(board, roles) {}
-    double volts(const std::string& rail, const std::string& by) {
-        const auto with = faults(board, {by});
-        const auto all = figures.of(with, model.judge(with));
-        for (std::size_t r = 0; r < board.rails.size(); ++r)
-            if (board.rails[r].net == rail) return all.rails[r].volts;
-        return -1e9;
-    }
-    std::set<std::string> refs(const std::vector<int>& parts) const {
-        std::set<std::string> out;
-        for (int i : parts) out.insert(board.part(i).ref);
-        return out;
-    }
-    Board board;
-    BoardRoles roles;
-    BehaviourModel model;
-    FiguresModel figures;
-};
+std::set<std::string> refs(const Board& board, const std::vector<int>& parts) {
+    std::set<std::string> out;
+    for (int i : parts) out.insert(board.part(i).ref);
+    return out;
+}
 
 } // namespace
 
 // A standby side turns the main chip's supply on by an optocoupler and a PNP transistor.
 TEST(SupplySwitches, TurnedOnByAStandbySide) {
-    Bench b("fringe-knotter");
+    SupplyBench b("fringe-knotter");
     ASSERT_EQ(b.roles.supply_switches.size(), 1u);
     const auto& found = b.roles.supply_switches.front();
     EXPECT_EQ(b.board.part(found.part).ref, "Q1");
     EXPECT_EQ(b.board.part(found.chip).ref, "U3");
     EXPECT_EQ(b.board.net_name(found.from), "VS");
-    EXPECT_EQ(b.refs(found.open_stops), (std::set<std::string>{"R5", "R6", "OK2"})) << "R4 holds it off";
+    EXPECT_EQ(refs(b.board, found.open_stops), (std::set<std::string>{"R5", "R6", "OK2"})) << "R4 holds it off";
     for (const char* by : {"Q1:open", "R5:open", "OK2:open", "OK2:weak", "R6:open"}) {
         EXPECT_LT(b.volts("+24V", by), 1) << by;
         EXPECT_NEAR(b.volts("+5VS", by), 5, 0.5) << by;
@@ -55,12 +39,12 @@ TEST(SupplySwitches, TurnedOnByAStandbySide) {
 
 // A follower with a Zener diode at its base: from the input, until a winding takes over.
 TEST(SupplySwitches, ARegulatorToStartFrom) {
-    Bench b("point-heater");
+    SupplyBench b("point-heater");
     ASSERT_EQ(b.roles.supply_switches.size(), 1u);
     const auto& found = b.roles.supply_switches.front();
     EXPECT_EQ(b.board.part(found.part).ref, "Q1");
-    EXPECT_EQ(b.refs(found.open_stops), std::set<std::string>{"R1"});
-    EXPECT_EQ(b.refs(found.short_stops), std::set<std::string>{"D2"});
+    EXPECT_EQ(refs(b.board, found.open_stops), std::set<std::string>{"R1"});
+    EXPECT_EQ(refs(b.board, found.short_stops), std::set<std::string>{"D2"});
     EXPECT_FALSE(b.roles.is_switch(found.part)) << "it stands at the same reservoir as the winding";
     for (const char* by : {"Q1:open", "R1:open", "D2:short", "D3:open"}) EXPECT_LT(b.volts("+12V", by), 1) << by;
     EXPECT_NEAR(b.volts("+12V", "D2:open"), 12, 1);
@@ -80,7 +64,7 @@ TEST(SupplySwitches, VoltsAtTheChipTell) {
 
 // A bench supply: one rail by a pair of transistors, their driver and a chip, two more by regulators of their own.
 TEST(Converters, ARailOfPassTransistorsGoesAlone) {
-    Bench b("warp-bench");
+    SupplyBench b("warp-bench");
     for (const char* by : {"U1:dead", "Q3:open", "R5:open"}) {
         EXPECT_LT(b.volts("+30V", by), 1) << by;
         EXPECT_NEAR(b.volts("+15V", by), 15, 1) << by;
