@@ -8,13 +8,24 @@ namespace ohmo::belief {
 namespace {
 
 constexpr double kOverOhms = 1e12;
-constexpr double kDiodeBend = 2, kDiodeOver = 2.5; // V: above two volts a diode test only says "high"
+constexpr double kDiodeBend = 2, kDiodeOver = 2.5, kDiodeFlattens = 0.5; // V: above two volts a diode test only says "high"
 constexpr double kEsrOver = 50;
 constexpr double kNoEdge = 1e9; // volts have no over-range
 
-double volts_axis(double v) { return v > kDiodeBend ? kDiodeBend + 0.5 * std::tanh((v - kDiodeBend) / 0.5) : v; }
-
 } // namespace
+
+Bent diode_axis(double volts) {
+    if (volts <= kDiodeBend) return {volts, 1};
+    const double t = std::tanh((volts - kDiodeBend) / kDiodeFlattens);
+    return {kDiodeBend + kDiodeFlattens * t, 1 - t * t};
+}
+
+Bent diode_axis_towards(double volts, double shown) {
+    const double last = std::max(kDiodeBend, shown);
+    if (volts <= last) return diode_axis(volts);
+    const Bent at = diode_axis(last);
+    return {at.y + at.slope * last * std::log(volts / last), at.slope * last / volts};
+}
 
 double ohms_axis(double ohms) {
     const double r = std::max(ohms, 0.0);
@@ -87,7 +98,7 @@ Touched touched(const Practice& p, Quantity what, const Shown& shown, bool alone
     const auto with = [](double a, double b) { return std::sqrt(a * a + b * b); };
     switch (what) {
     case Quantity::Diode:
-        out.y = shown.over ? kDiodeOver : volts_axis(shown.value);
+        out.y = shown.over ? kDiodeOver : diode_axis(shown.value).y;
         out.noise = shown.over ? 0.2 : alone ? p.touch_volts_alone : p.touch_volts;
         break;
     case Quantity::Farads:

@@ -20,7 +20,13 @@ double farads_axis_slope(double farads);
 double esr_axis(double ohms);
 double live_axis(double volts);
 double axis_value(Quantity what, double y); ///< SI
-double axis_over(Quantity what);            ///< where over-range is taken to lie
+struct Bent {
+    double y = 0, slope = 0; ///< dy by volt
+};
+Bent diode_axis(double volts); ///< of a diode test: bent flat above two volts
+/// The same up to what was shown and two volts, and no flat end beyond.
+Bent diode_axis_towards(double volts, double shown);
+double axis_over(Quantity what); ///< where over-range is taken to lie
 
 /// A reading on the axis with the noise of one touch.
 struct Touched {

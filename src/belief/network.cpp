@@ -341,9 +341,8 @@ Forecast Network::read_direct(const Place& place, const Shown* shown, bool want_
         const double amps = meter.diode_amps * std::exp(value(meter_unknown(place, MeterUnknown::kDiodeAmps)));
         const double v = operate(place, z, amps, exact ? kNoCompliance : meter.diode_volts, at, like);
         const double gain = std::exp(value(meter_unknown(place, MeterUnknown::kDiode)));
-        const bool straight = exact && shown->value < 2; // what was read is below the bend: no flat end in the way of the search
-        const double bent = v <= 2 ? v : straight ? 2 + 2 * std::log(v / 2) : 2 + 0.5 * std::tanh((v - 2) / 0.5);
-        const double factor = v <= 2 ? 1 : straight ? 2 / v : 1 - std::pow(std::tanh((v - 2) / 0.5), 2);
+        // Up to what was read, and past it: no flat end in the way of the search.
+        const auto [bent, factor] = exact ? diode_axis_towards(v, shown->value) : diode_axis(v);
         out.y = bent * gain;
         out.value = v;
         out.over = v > 2.5;
@@ -351,7 +350,7 @@ Forecast Network::read_direct(const Place& place, const Shown* shown, bool want_
         out.ohm_slope = factor * gain;
         if (!want_slopes) return out;
         adjoint(place, z, at, out);
-        const double through = factor < 0.02 ? 0 : factor * gain;
+        const double through = !exact && factor < 0.02 ? 0 : factor * gain;
         slopes(place, at, through, out);
         out.slope(meter_unknown(place, MeterUnknown::kDiode)) += out.y;
         out.slope(meter_unknown(place, MeterUnknown::kDiodeAmps)) += through * amps * (out.pull(place.red) - out.pull(place.black));

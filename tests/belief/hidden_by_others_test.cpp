@@ -21,6 +21,17 @@ TEST(HiddenByOthers, SupplyPinBehindAShortedSwitch) {
     EXPECT_LT(bad(*a, "C6"), 0.05);
 }
 
+// Two volts and a bit backwards over a diode are its resistor, of which nobody knows the value, at the meter's milliampere; also where it
+// was taken for one that would have shown "over".
+TEST(HiddenByOthers, AResistorThatADiodeTestReadsAboveTwoVolts) {
+    Job job = discharged("bd2-self-oscillating");
+    job.board.parts[static_cast<std::size_t>(at(job.board, "R8"))].value.clear();
+    const auto a =
+        analyse(with_all(job, {read("esr", "BX2", "BD2", 1.983), read("diode", "PGND", "B2", 2.176), read("diode", "BD2", "BX2", 2.18)}));
+    EXPECT_LT(bad(*a, "D4"), 0.05);
+    EXPECT_LT(bad(*a, "C6"), 0.2);
+}
+
 // With the capacitors of the rail out and good the short is the regulator's own.
 TEST(HiddenByOthers, RegulatorWithItsOutputToGround) {
     const auto a =
