@@ -10,10 +10,13 @@
 #include "gui/ruler/reading_ruler.h"
 #include "gui/widgets/chain_view.h"
 #include "gui/widgets/ladder_list.h"
+#include "gui/widgets/yielding.h"
 
 #include <QAbstractItemModelTester>
 #include <QAction>
+#include <QHeaderView>
 #include <QSignalSpy>
+#include <QTableView>
 
 #include <set>
 
@@ -61,6 +64,34 @@ TEST_F(Widgets, PlanModelShowsEveryLine) {
         for (int c = 0; c < PlanModel::Count; ++c) EXPECT_FALSE(model.index(r, c).data().toString().isEmpty()) << r << " " << c;
     }
     EXPECT_EQ(model.part_at(999), -1);
+}
+
+// A plan of few lines leaves the map the room; one of many has no more than its share; a handle that was moved stays.
+TEST_F(Widgets, ThePlanLeavesTheMapWhatItDoesNotNeed) {
+    open("/jobs/half.ohmo.json");
+    window->go_to(QStringLiteral("parts"));
+    auto* split = window->findChild<QWidget*>(QStringLiteral("station-parts"))->findChild<SplitByContent*>();
+    auto* table = find<QTableView>("plan-table");
+    ASSERT_NE(split, nullptr);
+    const auto heights = [&] {
+        QCoreApplication::processEvents();
+        return split->sizes();
+    };
+    split->set_lower(1);
+    const auto few = heights();
+    EXPECT_GT(few[0], 2 * few[1]);
+    split->set_lower(10000);
+    const auto many = heights();
+    EXPECT_LT(many[0], many[1]);
+    EXPECT_GT(2 * many[0], many[1]);
+    session->set_school({});
+    ASSERT_TRUE(settled());
+    const int wanted = table->horizontalHeader()->height() + table->model()->rowCount() * table->rowHeight(0);
+    EXPECT_GE(heights()[1], std::min(wanted, many[1]));
+    Q_EMIT split->splitterMoved(100, 1);
+    const auto moved = heights();
+    split->set_lower(1);
+    EXPECT_EQ(heights(), moved);
 }
 
 TEST_F(Widgets, MapWalksByKeyboardAndSelectsByClick) {

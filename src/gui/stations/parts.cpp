@@ -13,11 +13,12 @@
 #include <QHBoxLayout>
 #include <QHeaderView>
 #include <QPushButton>
-#include <QSplitter>
 #include <QTableView>
 
 namespace ohmo {
 namespace {
+
+constexpr double kTableLeast = 0.3, kTableMost = 0.58; // of the height
 
 class Parts : public QWidget {
     Q_OBJECT
@@ -27,9 +28,9 @@ public:
         auto* layout = new QHBoxLayout(this);
         layout->setContentsMargins(0, 0, 0, 0);
         layout->setSpacing(0);
-        auto* split = new QSplitter(Qt::Vertical);
-        split->addWidget(new MapView(with.session, with.selection, with.theme));
-        auto* table = new QTableView;
+        m_split = new SplitByContent(kTableLeast, kTableMost);
+        m_split->addWidget(new MapView(with.session, with.selection, with.theme));
+        auto* table = m_table = new QTableView;
         table->setObjectName(QStringLiteral("plan-table"));
         table->setAccessibleName(tr("Replacement plan"));
         table->setModel(m_model);
@@ -41,9 +42,8 @@ public:
         table->verticalHeader()->setDefaultSectionSize(30);
         table->setEditTriggers(QAbstractItemView::NoEditTriggers);
         share_columns(*table, {182, 168, 166, 196, 68, 60});
-        split->addWidget(table);
-        split->setSizes({260, 360});
-        layout->addWidget(split, kCentreShare);
+        m_split->addWidget(table);
+        layout->addWidget(m_split, kCentreShare);
         layout->addWidget(side(), kSideShare);
         QObject::connect(table->selectionModel(), &QItemSelectionModel::currentRowChanged, this, [this](const QModelIndex& at) {
             if (const int part = m_model->part_at(at.row()); part >= 0) m_with.selection.select(part);
@@ -116,6 +116,8 @@ private:
     }
 
     void refresh() {
+        const int rows = m_model->rowCount() * m_table->verticalHeader()->defaultSectionSize();
+        m_split->set_lower(m_table->horizontalHeader()->sizeHint().height() + rows + 2 * m_table->frameWidth());
         const auto& a = m_with.session.analysis();
         m_export->setEnabled(a && !a->plan.lines.empty());
         if (!a)
@@ -151,6 +153,8 @@ private:
 
     Collaborators m_with;
     PlanModel* m_model;
+    SplitByContent* m_split = nullptr;
+    QTableView* m_table = nullptr;
     QLabel *m_totals = nullptr, *m_note = nullptr;
     Card* m_undecided = nullptr;
     QComboBox *m_extent = nullptr, *m_capacitors = nullptr, *m_when = nullptr;

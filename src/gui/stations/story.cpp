@@ -5,13 +5,13 @@
 #include "gui/text.h"
 #include "gui/widgets/chain_view.h"
 #include "gui/widgets/panel.h"
+#include "gui/widgets/yielding.h"
 #include "report/wording.h"
 
 #include <QHBoxLayout>
 #include <QListWidget>
 #include <QPushButton>
 #include <QScrollArea>
-#include <QSplitter>
 
 #include <cmath>
 
@@ -19,6 +19,7 @@ namespace ohmo {
 namespace {
 
 constexpr int kRivals = 6, kLearned = 3;
+constexpr double kChainLeast = 0.3, kChainMost = 0.47; // of the height
 
 class StoryStation : public QWidget {
     Q_OBJECT
@@ -30,8 +31,8 @@ public:
         auto* layout = new QHBoxLayout(this);
         layout->setContentsMargins(0, 0, 0, 0);
         layout->setSpacing(0);
-        auto* split = new QSplitter(Qt::Vertical);
-        split->addWidget(m_map);
+        m_split = new SplitByContent(kChainLeast, kChainMost);
+        m_split->addWidget(m_map);
         auto* scroll = new QScrollArea;
         scroll->setWidgetResizable(true);
         scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
@@ -45,9 +46,9 @@ public:
         chain->addWidget(m_chain);
         chain->addStretch(1);
         scroll->setWidget(inside);
-        split->addWidget(scroll);
-        split->setSizes({330, 290});
-        layout->addWidget(split, kCentreShare);
+        m_inside = inside;
+        m_split->addWidget(scroll);
+        layout->addWidget(m_split, kCentreShare);
         layout->addWidget(side(), kSideShare);
         QObject::connect(&with.session, &Session::analysis_changed, this, [this] { refresh(); });
         QObject::connect(m_rivals, &QListWidget::currentRowChanged, this, [this](int row) { show_story(row); });
@@ -159,12 +160,15 @@ private:
         for (const auto& st : s.scenario.steps) evidence.push_back(evidence_for(*a, st.fault));
         m_chain->show_chain(a->replay.board, s.scenario.steps, evidence);
         m_map->show_chain(s.scenario.steps);
+        m_split->set_lower(m_inside->sizeHint().height());
         const auto at = static_cast<std::size_t>(row);
         m_under_power->setVisible(at < a->under_power.size());
         if (at < a->under_power.size()) m_under_power->set_text(qs(wording::under_power(a->replay.board, a->under_power[at])));
     }
 
     Collaborators m_with;
+    SplitByContent* m_split = nullptr;
+    QWidget* m_inside = nullptr;
     MapView* m_map;
     ChainView* m_chain;
     QListWidget* m_rivals;

@@ -112,6 +112,27 @@ void ElidedLabel::paintEvent(QPaintEvent*) {
     p.drawText(rect(), static_cast<int>(alignment()), fontMetrics().elidedText(text(), Qt::ElideRight, width()));
 }
 
+SplitByContent::SplitByContent(double least, double most) : QSplitter(Qt::Vertical), m_least(least), m_most(most) {
+    connect(this, &QSplitter::splitterMoved, this, [this] { m_by_hand = true; });
+}
+
+void SplitByContent::set_lower(int height) {
+    m_lower = height;
+    share();
+}
+
+void SplitByContent::resizeEvent(QResizeEvent* event) {
+    QSplitter::resizeEvent(event);
+    share();
+}
+
+void SplitByContent::share() {
+    if (m_by_hand || count() < 2) return;
+    const int all = height() - handleWidth();
+    const int lower = std::clamp(m_lower, qRound(m_least * all), qRound(m_most * all));
+    setSizes({all - lower, lower});
+}
+
 void share_columns(QTableView& table, const std::vector<int>& shares) {
     table.setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     table.horizontalHeader()->setMinimumSectionSize(24);

@@ -1,9 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Controls that give way where there is little room: a button's text goes on in a second line, a choice ends in an ellipsis, columns share.
+// Controls that give way where there is little room: a button's text goes on in a second line, a choice ends in an ellipsis, columns
+// and panes share.
 #pragma once
 #include <QComboBox>
 #include <QLabel>
 #include <QPushButton>
+#include <QSplitter>
 
 #include <vector>
 
@@ -46,6 +48,24 @@ public:
 
 protected:
     void paintEvent(QPaintEvent*) override;
+};
+
+/// Two widgets, one above the other: the lower has the height that it wants, the upper the rest, until the user moves the handle.
+class SplitByContent : public QSplitter {
+    Q_OBJECT
+public:
+    /// `least`, `most`: shares of the whole that the lower has at any rate, and never exceeds.
+    SplitByContent(double least, double most);
+    void set_lower(int height); ///< px
+
+protected:
+    void resizeEvent(QResizeEvent* event) override;
+
+private:
+    void share();
+    double m_least, m_most;
+    int m_lower = 0;
+    bool m_by_hand = false;
 };
 
 /// The columns of a table share its width in these proportions; it is never scrolled sideways.
