@@ -4,6 +4,7 @@
 #include "board/branch_fuses.h"
 #include "board/open_ends.h"
 #include "board/roles.h"
+#include "board/ways_out.h"
 #include "damage/nature.h"
 
 #include <algorithm>
@@ -98,7 +99,7 @@ public:
     ComplaintMaker(const Model& model, const Board& board, const BoardRoles& roles, const std::vector<std::vector<char>>& violent,
                    Alone& alone)
         : m_model(model), m_board(board), m_roles(roles), m_p(board.practice()), m_natures(board, roles), m_violent(violent),
-          m_alone(alone) {
+          m_alone(alone), m_ways_out(ways_out(board)) {
         for (const auto& unit : model.units) {
             m_out.explains.emplace_back(unit.modes.size(), std::array<double, kMostComplaints>{});
             m_out.ln_spared.emplace_back(unit.modes.size(), 0.0);
@@ -262,12 +263,9 @@ private:
 
     // The supply runs; what it feeds gets nothing.
     bool cuts_off(const Fault& fault) const {
-        const Part& part = m_board.part(fault.part);
-        if (part.kind != PartKind::Connector ||
-            !(fault.mode == FaultMode::Open || fault.mode == FaultMode::High || fault.mode == FaultMode::DryJoint))
-            return false;
-        return std::any_of(m_board.rails.begin(), m_board.rails.end(),
-                           [&](const Rail& r) { return part.touches(r.net_id) || part.touches(r.return_id); });
+        const bool contact = m_board.part(fault.part).kind == PartKind::Connector;
+        return m_ways_out[static_cast<std::size_t>(fault.part)] != 0 &&
+               (fault.mode == FaultMode::Open || fault.mode == FaultMode::DryJoint || (contact && fault.mode == FaultMode::High));
     }
 
     /// A reading under power that a sound board does not give.
@@ -354,6 +352,7 @@ private:
     const std::vector<Observation>* m_seen = nullptr;
     const std::vector<std::vector<char>>& m_violent;
     Alone& m_alone;
+    std::vector<char> m_ways_out; ///< by part
     Complaints m_out;
     std::vector<char> m_of_words;
     std::map<std::pair<std::size_t, std::size_t>, std::vector<const Observation*>> m_runs_on;

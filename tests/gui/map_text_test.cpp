@@ -10,6 +10,7 @@
 #include "gui/map/map_view.h"
 #include "gui/text_fit.h"
 
+#include <cmath>
 #include <random>
 
 using namespace ohmo;
@@ -31,6 +32,20 @@ void expect_apart(const std::vector<PaintedText>& texts, const std::string& wher
 void expect_legible(const std::vector<PaintedText>& texts, double scale, const std::string& where) {
     for (const auto& each : texts)
         EXPECT_GE(each.pixels, kLeastPixels * scale - 0.51) << where << ": " << each.text.toStdString(); // whole pixels
+}
+
+// The steps of a chain: every number in its circle, if it stands in one. How many do.
+int expect_in_their_circles(const TextRecorder& painted, const std::string& where) {
+    int numbers = 0;
+    for (const auto& each : painted.texts())
+        for (const auto& circle : painted.circles())
+            if (each.bold && each.text.toInt() > 0 && circle.contains(each.box.center())) {
+                const QPointF corner(std::max(circle.center().x() - each.box.left(), each.box.right() - circle.center().x()),
+                                     std::max(circle.center().y() - each.box.top(), each.box.bottom() - circle.center().y()));
+                EXPECT_LE(std::hypot(corner.x(), corner.y()), circle.width() / 2) << where << ": " << each.text.toStdString();
+                ++numbers;
+            }
+    return numbers;
 }
 
 // The strip at the foot of the map is painted over what goes on below it.
@@ -141,6 +156,13 @@ TEST_F(MapText, OfTheWindowIsReadAtArmsLength) {
                 const std::string where = std::string(station) + " " + std::to_string(percent) + " % " + std::to_string(size.width());
                 ASSERT_FALSE(recorder.texts().empty()) << where;
                 expect_apart(above_the_foot(recorder.texts()), where);
+                if (station == std::string("story")) {
+                    auto* chain = find<QWidget>("chain");
+                    TextRecorder steps(chain->size());
+                    chain->render(&steps);
+                    EXPECT_GT(expect_in_their_circles(recorder, where + ", map"), 0);
+                    EXPECT_GT(expect_in_their_circles(steps, where + ", chain"), 1);
+                }
                 if (station != std::string("trace"))
                     expect_legible(recorder.texts(), (13 * percent / 100) / 13.0, where); // it has the whole board
             }

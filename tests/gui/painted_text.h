@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// A paint device that keeps the words painted on it and where they stand.
+// A paint device that keeps the words painted on it and where they stand, and the circles.
 #pragma once
 #include <QFontMetricsF>
 #include <QPaintDevice>
@@ -19,8 +19,9 @@ struct PaintedText {
 
 class TextRecorder : public QPaintDevice {
 public:
-    explicit TextRecorder(QSize size) : m_size(size), m_engine(m_texts) {}
+    explicit TextRecorder(QSize size) : m_size(size), m_engine(m_texts, m_circles) {}
     const std::vector<PaintedText>& texts() const { return m_texts; }
+    const std::vector<QRectF>& circles() const { return m_circles; } ///< pixels of the device
     QPaintEngine* paintEngine() const override { return &m_engine; }
 
 protected:
@@ -49,13 +50,15 @@ protected:
 private:
     class Engine : public QPaintEngine {
     public:
-        explicit Engine(std::vector<PaintedText>& texts) : QPaintEngine(AllFeatures), m_texts(texts) {}
+        Engine(std::vector<PaintedText>& texts, std::vector<QRectF>& circles)
+            : QPaintEngine(AllFeatures), m_texts(texts), m_circles(circles) {}
         bool begin(QPaintDevice* /*device*/) override { return true; }
         bool end() override { return true; }
         void updateState(const QPaintEngineState& /*state*/) override {}
         void drawPath(const QPainterPath& /*path*/) override {}
         void drawPolygon(const QPointF* /*points*/, int /*count*/, PolygonDrawMode /*mode*/) override {}
         void drawRects(const QRectF* /*rects*/, int /*count*/) override {}
+        void drawEllipse(const QRectF& box) override { m_circles.push_back(state->transform().mapRect(box)); }
         void drawPixmap(const QRectF& /*to*/, const QPixmap& /*picture*/, const QRectF& /*from*/) override {}
         void drawImage(const QRectF& /*to*/, const QImage& /*picture*/, const QRectF& /*from*/, Qt::ImageConversionFlags /*f*/) override {}
         Type type() const override { return User; }
@@ -77,11 +80,13 @@ private:
 
     private:
         std::vector<PaintedText>& m_texts;
+        std::vector<QRectF>& m_circles;
         QPointF m_end; ///< of the last piece, on its baseline
     };
 
     QSize m_size;
     std::vector<PaintedText> m_texts;
+    std::vector<QRectF> m_circles;
     mutable Engine m_engine;
 };
 

@@ -432,7 +432,7 @@ private:
             const double key = boxes[i].left() * 10000 + boxes[i].top();
             const double k = m.layout.text;
             const QPointF at = m.layout.folded ? boxes[i].topRight() + QPointF(-33 - 20 * used[key]++, 13) * k // beside the mark
-                                               : boxes[i].topLeft() + QPointF(-3 + 20 * used[key]++, -6);
+                                               : boxes[i].topLeft() + QPointF(-3 + 20 * k * used[key]++, -6);
             badge(at, static_cast<int>(i) + 1);
         }
     }
@@ -496,7 +496,8 @@ private:
     }
 
     void badge(QPointF at, int number) {
-        const QRectF box(at.x() - 9, at.y() - 9, 18, 18);
+        const double radius = 9 * m.layout.text;
+        const QRectF box(at.x() - radius, at.y() - radius, 2 * radius, 2 * radius);
         p.setPen(QPen(t.panel, 1.5));
         p.setBrush(t.bad);
         p.drawEllipse(box);

@@ -51,28 +51,30 @@ void ChainView::paintEvent(QPaintEvent*) {
     }
     QFont bold = font();
     bold.setBold(true);
-    const double bar_width = std::clamp(width() * 0.26, 90.0, 260.0), text_width = width() - 34 - bar_width - 20;
+    const double radius = 0.65 * line, left = 2 * radius + 12; // the number in its circle; the text beside it
+    const double bar_width = std::clamp(width() * 0.26, 90.0, 260.0), text_width = width() - left - bar_width - 20;
     for (std::size_t i = 0; i < m_rows.size(); ++i) {
         const auto& row = m_rows[i];
         const double top = 4 + static_cast<double>(i) * h;
         if (i + 1 < m_rows.size()) {
             p.setPen(QPen(t.bad, 2));
-            p.drawLine(QPointF(13, top + 24), QPointF(13, top + h));
+            p.drawLine(QPointF(radius + 2, top + 2 * radius + 2), QPointF(radius + 2, top + h));
         }
         p.setPen(Qt::NoPen);
         p.setBrush(t.bad);
-        p.drawEllipse(QPointF(13, top + 12), 11, 11);
+        const QRectF circle(2, top + 1, 2 * radius, 2 * radius);
+        p.drawEllipse(circle);
         p.setPen(t.dark ? t.window : QColor(Qt::white));
         p.setFont(bold);
-        p.drawText(QRectF(2, top + 1, 22, 22), Qt::AlignCenter, QString::number(i + 1));
+        p.drawText(circle, Qt::AlignCenter, QString::number(i + 1));
         p.setPen(t.text);
-        p.drawText(QRectF(34, top + 2, text_width, line), Qt::AlignLeft | Qt::AlignVCenter,
+        p.drawText(QRectF(left, top + 2, text_width, line), Qt::AlignLeft | Qt::AlignVCenter,
                    QFontMetrics(bold).elidedText(row.title, Qt::ElideRight, static_cast<int>(text_width)));
         p.setFont(font());
-        p.drawText(QRectF(34, top + 3 + line, text_width, line), Qt::AlignLeft | Qt::AlignVCenter,
+        p.drawText(QRectF(left, top + 3 + line, text_width, line), Qt::AlignLeft | Qt::AlignVCenter,
                    fontMetrics().elidedText(row.detail, Qt::ElideRight, static_cast<int>(text_width)));
         p.setPen(t.muted);
-        p.drawText(QRectF(34, top + 4 + 2 * line, text_width, line), Qt::AlignLeft | Qt::AlignVCenter,
+        p.drawText(QRectF(left, top + 4 + 2 * line, text_width, line), Qt::AlignLeft | Qt::AlignVCenter,
                    fontMetrics().elidedText(row.evidence, Qt::ElideRight, static_cast<int>(text_width)));
         if (row.ratio <= 0) continue;
         // Stress against limit on a log bar, the limit marked.
