@@ -9,6 +9,7 @@
 #include "board/nominal.h"
 #include "board/roles.h"
 #include "board/series_switches.h"
+#include "board/shunt_rails.h"
 
 #include <algorithm>
 
@@ -49,6 +50,14 @@ void PowerPath::add_edges(const Board& board, const BoardRoles& roles) {
         m_edges.push_back({ends.one, ends.other, i, nullptr, true, false});
     }
     for (const auto& s : roles.supply_switches) m_edges.push_back({s.from, s.to, s.part, nullptr, false, false, true});
+    for (const auto& shunt : find_shunt_rails(board)) {
+        const Rail& rail = board.rails[static_cast<std::size_t>(shunt.rail)];
+        for (int i : shunt.feeds) {
+            const auto& pins = board.part(i).pins;
+            const NetId from = pins[pins[0].id == rail.net_id ? 1 : 0].id;
+            m_edges.push_back(rail.volts < 0 ? Edge{rail.net_id, from, i, nullptr, false, true} : Edge{from, rail.net_id, i, nullptr, false, true});
+        }
+    }
     for (int i : roles.droppers) m_edges.push_back({board.part(i).pins[0].id, board.part(i).pins[1].id, i, nullptr, true, true});
 }
 
@@ -211,10 +220,12 @@ void PowerPath::find_sources(const std::vector<Source>& windings, const BoardRol
         const bool negative = rail.volts < 0;
         for (const auto& half : windings)
             if (!listed(m_returns, half.from) && feeds(half, rail.net_id, rail.return_id, negative, {})) sources.push_back(half);
-        if (!sources.empty()) continue;
-        for (NetId c : candidates)
-            if (const Source of{c}; !listed(m_returns, c) && c != rail.net_id && feeds(of, rail.net_id, rail.return_id, negative, {}))
-                sources.push_back(of);
+        for (const auto* from : {&candidates, &m_entry}) { // what no converter feeds hangs on the input
+            if (!sources.empty()) break;
+            for (NetId c : *from)
+                if (const Source of{c}; !listed(m_returns, c) && c != rail.net_id && feeds(of, rail.net_id, rail.return_id, negative, {}))
+                    sources.push_back(of);
+        }
     }
 }
 

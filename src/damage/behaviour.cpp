@@ -7,6 +7,7 @@
 #include "board/net_sets.h"
 #include "board/nominal.h"
 #include "board/series_switches.h"
+#include "board/shunt_rails.h"
 #include "board/switch_ends.h"
 #include "circuit/dc_solver.h"
 #include "damage/chip_pins_lost.h"
@@ -274,7 +275,7 @@ bool BehaviourModel::spares(const Part& regulator) const {
     });
 }
 
-// A regulator or pass transistor holds a short of the rail at bay, where the line feeds it; behind a converter, a regulator that limits it
+// A regulator or pass transistor holds a short of the rail at bay, where the line feeds it, and the resistor before a Zener does; behind a converter, a regulator that limits it
 // to what the converter can give.
 void BehaviourModel::find_limited_rails() {
     for (const auto& rail : m_board.rails) {
@@ -286,6 +287,7 @@ void BehaviourModel::find_limited_rails() {
             if (m_roles.is_pass(i) && m_roles.line_fed())
                 held = held || std::any_of(part.pins.begin(), part.pins.end(), [&](const Pin& p) { return within(nets, p.id); });
         }
+        for (const auto& shunt : find_shunt_rails(m_board)) held = held || &m_board.rails[static_cast<std::size_t>(shunt.rail)] == &rail;
         if (!held) nets.assign(nets.size(), 0);
         nets[static_cast<std::size_t>(rail.return_id)] = 0;
         m_limited.push_back(std::move(nets));
@@ -375,7 +377,11 @@ void BehaviourModel::add_control_effects(const Fault& f, Effects& e) const {
     e.high = e.high || loop == LoopLoss::Climbs;
     e.sags = e.sags || (loop == LoopLoss::Falls && !hard) || (f.mode == FaultMode::Dry && lists(t.drive_capacitors, f.part));
     e.sags = e.sags || (f.mode == FaultMode::High && lists(t.sense, f.part)); // its limit comes too soon
-    e.stuck_off = e.stuck_off || (hard && (loop == LoopLoss::Falls || part.kind == PartKind::Optocoupler));
+    const auto& held = t.loop.compared(f.part);
+    if (hard && loop == LoopLoss::Falls && !held.empty()) // those rails, and no other
+        for (int rail : held) e.stopped[static_cast<std::size_t>(rail)] = 1;
+    else
+        e.stuck_off = e.stuck_off || (hard && (loop == LoopLoss::Falls || part.kind == PartKind::Optocoupler));
     if (lists(t.soft_start, f.part)) { // a leak takes the few microamperes that should charge it
         e.sags = e.sags || f.mode == FaultMode::Leaky;
         if (hard) stop(t.controller, e);

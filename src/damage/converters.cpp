@@ -56,12 +56,13 @@ Converters::Converters(const Board& board, const BoardRoles& roles) {
     find_regulators(board, roles);
     find_chips(board, roles);
     find_rails(board, roles);
-    const auto stands_before = [&](const Converter& c) { // a rail that it is fed by
+    const auto feeds = roles.path.rails({});
+    const auto leaves_one = [&](const Converter& c) { // a rail that it is fed by, or that something else feeds
         for (std::size_t r = 0; r < board.rails.size(); ++r)
-            if (hangs_on(board, roles, c, r)) return true;
+            if (hangs_on(board, roles, c, r) || (c.rails[r] == 0 && feeds[r].whole > 0)) return true;
         return false;
     };
-    if (m_all.size() == 1 && !m_all.front().regulates && !stands_before(m_all.front())) m_all.clear(); // it stops with whatever is broken
+    if (m_all.size() == 1 && !m_all.front().regulates && !leaves_one(m_all.front())) m_all.clear(); // it stops with whatever is broken
     if (m_all.empty()) return;
     for (auto& c : m_all) c.needs.assign(board.rails.size(), 0);
     for (auto& c : m_all)

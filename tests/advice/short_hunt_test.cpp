@@ -98,7 +98,8 @@ Hunt play(Analyst& analyst, int hidden) {
 
 } // namespace
 
-// A study of the engine: 3.8 readings for twenty parts with a good meter, 13 to 18 in random order. Here looks count as acts.
+// A study of the engine: 3.8 readings for twenty parts with a good meter, 13 to 18 in random order. Here looks count as acts, three of which
+// cost what two readings do.
 TEST(ShortHunt, FollowsTheMilliohmsToTheShort) {
     auto analyst = Analyst::make(RealDisk(), data());
     ASSERT_TRUE(analyst);
@@ -113,7 +114,7 @@ TEST(ShortHunt, FollowsTheMilliohmsToTheShort) {
     }
     EXPECT_EQ(games, kBranches);
     EXPECT_GE(found, games / 2);
-    EXPECT_LE(acts, 16 * games);
+    EXPECT_LE(acts, 18 * games);
 }
 
 TEST(ShortHunt, SaysWhichSuspectsEachOutcomeLeaves) {

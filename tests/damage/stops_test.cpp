@@ -44,7 +44,7 @@ TEST(Stops, AnAlternatingFeedNeedsBothItsContacts) {
     Bench b("valve-control");
     EXPECT_EQ(b.model.judge(std::vector<Fault>{}).running, Running::Normal);
     for (const char* by : {"F1:open", "J1:open@1-1'", "J1:open@2-2'"}) EXPECT_EQ(b.running(by), Running::NoInput) << by;
-    EXPECT_EQ(b.running("D1:open"), Running::Normal) << "the other half wave is left";
+    EXPECT_EQ(b.running("D1:open"), Running::Weak) << "the other half wave is left";
     b.loses("D5:open", {"+5V", "+3V3"});
 }
 
@@ -96,4 +96,29 @@ TEST(Stops, ChipsOfLegsLeaveTheRails) {
     BehaviourModel model(board, find_roles(board));
     ASSERT_FALSE(find_roles(board).legs.empty());
     EXPECT_EQ(model.judge(faults(board, {"U2:dead"})).running, Running::Weak);
+}
+
+// A Zener that holds a rail behind a resistor: the resistor open or the Zener shorted, nothing is there, nor at the regulator behind, and
+// the supply that feeds it runs on; the Zener open, it climbs.
+TEST(Stops, ARailThatAZenerHolds) {
+    SupplyBench it("bobbin-counter");
+    for (const char* by : {"R9:open", "D4:short"}) {
+        EXPECT_LT(it.volts("+12V", by), 2) << by;
+        EXPECT_LT(it.volts("+5V", by), 2) << by;
+        EXPECT_GT(it.volts("+24V", by), 22) << by;
+        EXPECT_EQ(it.running(by), Running::Weak) << by;
+    }
+    EXPECT_EQ(it.running("D4:open"), Running::High);
+    EXPECT_LT(it.volts("+5V", "U2:dead"), 2);
+    EXPECT_GT(it.volts("+12V", "U2:dead"), 11);
+}
+
+// A regulator at the input, beside a converter that has nothing to do with it.
+TEST(Stops, ARailThatTheInputFeedsBesideAConverter) {
+    SupplyBench it("card-feeder");
+    EXPECT_LT(it.volts("+12V", "U3:dead"), 1);
+    EXPECT_GT(it.volts("+5V", "U3:dead"), 4.5);
+    EXPECT_GT(it.volts("+12V", "U1:dead"), 11);
+    EXPECT_LT(it.volts("+5V", "U1:dead"), 1);
+    EXPECT_LT(it.volts("+12V", "D1:open"), 1);
 }

@@ -1,0 +1,20 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Rails that a Zener holds behind a resistor.
+#pragma once
+#include "board/board.h"
+
+#include <vector>
+
+namespace ohmo {
+
+/// A rail that nothing feeds but resistors, and across which Zeners of its own volts keep them down. Parts are indices.
+struct ShuntRail {
+    int rail = -1;
+    std::vector<int> clamps; ///< the Zeners
+    std::vector<int> feeds;  ///< resistors that lead to it from elsewhere
+};
+
+/// Needs net numbers.
+std::vector<ShuntRail> find_shunt_rails(const Board& board);
+
+} // namespace ohmo
