@@ -55,7 +55,8 @@ void PowerPath::add_edges(const Board& board, const BoardRoles& roles) {
         for (int i : shunt.feeds) {
             const auto& pins = board.part(i).pins;
             const NetId from = pins[pins[0].id == rail.net_id ? 1 : 0].id;
-            m_edges.push_back(rail.volts < 0 ? Edge{rail.net_id, from, i, nullptr, false, true} : Edge{from, rail.net_id, i, nullptr, false, true});
+            m_edges.push_back(rail.volts < 0 ? Edge{rail.net_id, from, i, nullptr, false, true}
+                                             : Edge{from, rail.net_id, i, nullptr, false, true});
         }
     }
     for (int i : roles.droppers) m_edges.push_back({board.part(i).pins[0].id, board.part(i).pins[1].id, i, nullptr, true, true});

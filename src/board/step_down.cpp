@@ -80,10 +80,12 @@ std::vector<StepDown> find_step_downs(const Board& board, const BoardRoles& role
         for (const auto& [from, node] : {std::pair{ends[0], ends[1]}, std::pair{ends[1], ends[0]}}) {
             if (!on_a_coil(board, node) || listed(roles.path.returns(), from) || listed(roles.path.returns(), node)) continue;
             StepDown found{i, volts_at(board, roles, from), std::vector<char>(board.rails.size(), 0)};
+            const auto behind = roles.path.behind({node}, false), stiff = roles.path.stiff_reach({node}, PowerPath::Way::Forwards, i);
             for (std::size_t r = 0; r < board.rails.size(); ++r) {
                 const auto& rail = board.rails[r];
                 const NetSet there = roles.path.wired_to({rail.net_id}, {});
-                found.rails[r] = rail.volts > 0 && found.volts > kMoreThan * rail.volts && within(there, node) && !within(there, from);
+                const bool led_there = within(there, node) || (within(behind, rail.net_id) && within(stiff, rail.net_id)); // by a diode too
+                found.rails[r] = rail.volts > 0 && found.volts > kMoreThan * rail.volts && led_there && !within(there, from);
             }
             if (std::find(found.rails.begin(), found.rails.end(), 1) != found.rails.end()) out.push_back(std::move(found));
         }

@@ -13,6 +13,7 @@
 #include "damage/chip_pins_lost.h"
 #include "damage/low_voltage.h"
 #include "damage/melted.h"
+#include "damage/short_beside.h"
 
 #include <algorithm>
 #include <array>
@@ -275,19 +276,23 @@ bool BehaviourModel::spares(const Part& regulator) const {
     });
 }
 
-// A regulator or pass transistor holds a short of the rail at bay, where the line feeds it, and the resistor before a Zener does; behind a converter, a regulator that limits it
-// to what the converter can give.
+// What holds a short of the rail at bay: a regulator or pass transistor that the line or the input feeds, the resistor before a Zener;
+// behind a converter, a regulator that limits it to what the converter can give.
 void BehaviourModel::find_limited_rails() {
-    for (const auto& rail : m_board.rails) {
+    const auto from_input = m_roles.path.behind(m_roles.path.entry(), false);
+    std::vector<char> behind_a_resistor(m_board.rails.size(), 0);
+    for (const auto& shunt : find_shunt_rails(m_board)) behind_a_resistor[static_cast<std::size_t>(shunt.rail)] = 1;
+    for (std::size_t r = 0; r < m_board.rails.size(); ++r) {
+        const auto& rail = m_board.rails[r];
         auto nets = m_roles.path.wired_to({rail.net_id}, {});
-        bool held = false;
+        bool held = behind_a_resistor[r] != 0;
         for (int i = 0; i < static_cast<int>(m_board.parts.size()) && m_roles.droppers.empty(); ++i) {
             const auto& part = m_board.part(i);
-            if (part.kind == PartKind::Regulator && within(nets, part.net("OUT"))) held = held || m_roles.line_fed() || spares(part);
+            if (part.kind == PartKind::Regulator && within(nets, part.net("OUT")))
+                held = held || m_roles.line_fed() || within(from_input, part.net("IN")) || spares(part);
             if (m_roles.is_pass(i) && m_roles.line_fed())
                 held = held || std::any_of(part.pins.begin(), part.pins.end(), [&](const Pin& p) { return within(nets, p.id); });
         }
-        for (const auto& shunt : find_shunt_rails(m_board)) held = held || &m_board.rails[static_cast<std::size_t>(shunt.rail)] == &rail;
         if (!held) nets.assign(nets.size(), 0);
         nets[static_cast<std::size_t>(rail.return_id)] = 0;
         m_limited.push_back(std::move(nets));
@@ -392,10 +397,15 @@ void BehaviourModel::add_control_effects(const Fault& f, Effects& e) const {
     if (open && (t.is_switch(f.part) || m_converters.stopped_with(f.part) != nullptr)) stop(f.part, e);
     if (t.switches.size() > 1 && t.is_switch(f.part) && (f.mode == FaultMode::DsShort || f.mode == FaultMode::CeShort || hard))
         e.fuse_blows = true; // the other one of the pair turns on against it
+    if (hard) {
+        const ShortBeside short_of = short_beside(m_board, t, f.part);
+        e.fuse_blows = e.fuse_blows || short_of.blows_the_fuse;
+        e.overload = e.overload || short_of.overloads;
+    }
     if (hard) stop_at_its_pins(part, e);
     if (open)
         for (int chip : left_without(m_board, part)) stop(chip, e);
-    if (open && is_diode_like(part.kind)) lose_the_freewheel(part, e);
+    if ((open || hard) && is_diode_like(part.kind)) lose_the_freewheel(part, hard, e);
     if (t.is_leg(f.part)) {
         e.fuse_blows = e.fuse_blows || hard || f.mode == FaultMode::DsShort || f.mode == FaultMode::CeShort;
         if (open) (m_board.rails.empty() ? e.stuck_off : e.sags) = true;
@@ -410,8 +420,9 @@ void BehaviourModel::stop_at_its_pins(const Part& across, Effects& e) const {
     for (int chip : shorted_by(m_board, across)) stop(chip, e);
 }
 
-// What takes over the current of a coil while the switch is off: without it the stage delivers nothing, and one behind a winding less.
-void BehaviourModel::lose_the_freewheel(const Part& diode, Effects& e) const {
+// What takes over the current of a coil while the switch is off: without it the stage delivers nothing, and one behind a winding less;
+// shorted, it lies across what the switch gives.
+void BehaviourModel::lose_the_freewheel(const Part& diode, bool shorted, Effects& e) const {
     const auto returns = [&](NetId net) { return listed(m_roles.path.returns(), net) || net == m_roles.primary_ground; };
     if (returns(diode.net("A")) == returns(diode.net("K"))) return;
     const NetId node = returns(diode.net("A")) ? diode.net("K") : diode.net("A");
@@ -427,7 +438,8 @@ void BehaviourModel::lose_the_freewheel(const Part& diode, Effects& e) const {
             device = i;
         }
     }
-    if (!coil || another) return;
+    if (shorted && coil && device >= 0) return overload(diode, e);
+    if (shorted || !coil || another) return;
     if (device >= 0)
         stop(device, e);
     else

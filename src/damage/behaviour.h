@@ -68,7 +68,7 @@ private:
     void add_control_effects(const Fault& f, Effects& e) const;
     bool across_the_line(const Part& part) const;
     void stop_at_its_pins(const Part& across, Effects& e) const;
-    void lose_the_freewheel(const Part& diode, Effects& e) const;
+    void lose_the_freewheel(const Part& diode, bool shorted, Effects& e) const;
     void stop_what_is_cut_off(const std::vector<Fault>& faults, Effects& e) const;
     void add_starved_chips(const std::vector<Fault>& faults, const Entry& entry, Effects& e) const;
     std::vector<int> unsupplied(const Entry& entry) const;

@@ -72,6 +72,7 @@ double sound_look(const Practice& p, const std::string& word) {
            : word == "fine"                   ? p.sound_looks_fine
            : word == "brown"                  ? p.sound_looks_brown
            : word == "bulged"                 ? p.sound_looks_bulged
+           : word == "dry-joint"              ? p.sound_looks_dry
                                               : p.sound_looks_other;
 }
 

@@ -98,8 +98,8 @@ Hunt play(Analyst& analyst, int hidden) {
 
 } // namespace
 
-// A study of the engine: 3.8 readings for twenty parts with a good meter, 13 to 18 in random order. Here looks count as acts, three of which
-// cost what two readings do.
+// A study of the engine: 3.8 readings for twenty parts with a good meter, 13 to 18 in random order. Here looks count as acts, three of
+// which cost what two readings do.
 TEST(ShortHunt, FollowsTheMilliohmsToTheShort) {
     auto analyst = Analyst::make(RealDisk(), data());
     ASSERT_TRUE(analyst);

@@ -14,20 +14,11 @@ using Refs = std::vector<std::string>;
 
 // A flyback whose 24 V leave through a filter coil, a fuse and a plug, with a branch of its own for a fan.
 Board feeder() {
-    Board b = board({"D1 schottky 150V A=SEC K=VA",
-                     "C1 electrolytic 1000u +=VA -=0V",
-                     "L1 inductor 10u 1=VA 2=+24V",
-                     "C2 electrolytic 470u +=+24V -=0V",
-                     "R1 resistor 2k2 1=+24V 2=0V",
-                     "R2 resistor 0R02 1=0V 2=0VX",
-                     "F1 fuse T3A 1=+24V 2=+24F",
-                     "J1 connector - 1=+24F 1'=+24O 2=0VX 2'=0VO",
-                     "F2 fuse T1A 1=+24V 2=FAN",
-                     "M1 load - 1=FAN 2=0V",
-                     "L2 inductor 100u 1=+24V 2=CLEAN",
-                     "C3 ceramic 1u 1=CLEAN 2=0V",
-                     "R3 resistor 4k7 1=+24V 2=LED",
-                     "D2 diode LED A=LED K=0V"});
+    Board b = board({"D1 schottky 150V A=SEC K=VA", "C1 electrolytic 1000u +=VA -=0V", "L1 inductor 10u 1=VA 2=+24V",
+                     "C2 electrolytic 470u +=+24V -=0V", "R1 resistor 2k2 1=+24V 2=0V", "R2 resistor 0R02 1=0V 2=0VX",
+                     "F1 fuse T3A 1=+24V 2=+24F", "J1 connector - 1=+24F 1'=+24O 2=0VX 2'=0VO", "F2 fuse T1A 1=+24V 2=FAN",
+                     "M1 load - 1=FAN 2=0V", "L2 inductor 100u 1=+24V 2=CLEAN", "C3 ceramic 1u 1=CLEAN 2=0V",
+                     "R3 resistor 4k7 1=+24V 2=LED", "D2 diode LED A=LED K=0V"});
     b.rails = {{.net = "+24V", .ret = "0V", .volts = 24, .amps = 3}};
     return make_board(b)->board;
 }

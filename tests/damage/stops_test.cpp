@@ -121,4 +121,17 @@ TEST(Stops, ARailThatTheInputFeedsBesideAConverter) {
     EXPECT_GT(it.volts("+12V", "U1:dead"), 11);
     EXPECT_LT(it.volts("+5V", "U1:dead"), 1);
     EXPECT_LT(it.volts("+12V", "D1:open"), 1);
+    EXPECT_LT(it.volts("+12V", "C7:short"), 1);
+    EXPECT_GT(it.volts("+5V", "C7:short"), 4.5) << "the regulator limits what it draws";
+}
+
+// What lies across one of a pair of switches shorts it; of two bulk capacitors in series the other gets all the volts; without the
+// capacitor that keeps direct current out of it the winding saturates.
+TEST(Stops, AShortBesideWhatSwitches) {
+    Bench oscillating(demo("bd2-self-oscillating").board), driven(demo("tl12-half-bridge").board);
+    for (const char* by : {"D1:short", "D2:short"}) EXPECT_EQ(oscillating.running(by), Running::BlowsFuse) << by;
+    for (const char* by : {"C3:short", "C4:short"}) EXPECT_EQ(oscillating.running(by), Running::Hiccup) << by;
+    for (const char* by : {"C2:short", "C3:short"}) EXPECT_EQ(driven.running(by), Running::BlowsFuse) << by;
+    EXPECT_EQ(driven.running("C4:short"), Running::Hiccup);
+    EXPECT_EQ(driven.running("C16:short"), Running::Normal) << "somewhere else";
 }
