@@ -479,7 +479,7 @@ std::string rule(const RuleCheck& c) {
                        : c.rule == Rule::Power                                 ? "W"
                        : c.rule == Rule::Current || c.rule == Rule::FuseRating ? "A"
                                                                                : "Ω";
-    if (c.need == 0) return rule_title(c.rule) + (c.pass ? " ok" : " differs");
+    if (c.need == 0) return c.pass ? "ok" : "differs";
     if (c.rule == Rule::Temperature) return fmt::format("{:.0f} °C for {:.0f} °C", c.have, c.need);
     return fmt::format("{} for {}", format_nominal(c.have, unit), format_nominal(c.need, unit));
 }

@@ -66,6 +66,8 @@ TEST(Wording, LocksReasonsRulesStopsSteps) {
     for (int i = 0; i <= static_cast<int>(Rule::TypeKnown); ++i) {
         EXPECT_FALSE(wording::rule_title(static_cast<Rule>(i)).empty());
         EXPECT_FALSE(wording::rule({static_cast<Rule>(i), true, 2, 1}).empty());
+        const auto without_figures = wording::rule({static_cast<Rule>(i), false, 0, 0}); // its title stands before it
+        EXPECT_EQ(without_figures.find(wording::rule_title(static_cast<Rule>(i))), std::string::npos) << without_figures;
     }
     for (int i = 1; i <= static_cast<int>(StopReason::NoEvidence); ++i) EXPECT_FALSE(wording::stop(static_cast<StopReason>(i)).empty());
     const auto a = analyse(demo("rb6-half-way"));

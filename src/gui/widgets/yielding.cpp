@@ -136,6 +136,7 @@ void SplitByContent::share() {
 void share_columns(QTableView& table, const std::vector<int>& shares) {
     table.setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     table.horizontalHeader()->setMinimumSectionSize(24);
+    table.setTabKeyNavigation(false); // from cell to cell go the arrows
     new ColumnSharer(table, shares); // belongs to the table
 }
 

@@ -68,7 +68,7 @@ private:
     bool m_by_hand = false;
 };
 
-/// The columns of a table share its width in these proportions; it is never scrolled sideways.
+/// The columns of a table share its width in these proportions; it is never scrolled sideways, and Tab leads on from it.
 void share_columns(QTableView& table, const std::vector<int>& shares);
 
 } // namespace ohmo
