@@ -137,7 +137,7 @@ void share_columns(QTableView& table, const std::vector<int>& shares) {
     table.setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     table.horizontalHeader()->setMinimumSectionSize(24);
     table.setTabKeyNavigation(false); // from cell to cell go the arrows
-    new ColumnSharer(table, shares); // belongs to the table
+    new ColumnSharer(table, shares);  // belongs to the table
 }
 
 } // namespace ohmo
