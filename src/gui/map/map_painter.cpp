@@ -242,7 +242,8 @@ private:
         const auto on = std::count_if(m.chain.begin(), m.chain.end(), [&](const Step& step) {
             return std::find(tile.parts.begin(), tile.parts.end(), step.fault.part) != tile.parts.end();
         });
-        return m.layout.folded ? 20.0 * static_cast<double>(on) * m.layout.text : 0; // elsewhere they stand on the edge
+        if (on == 0 || !m.layout.folded) return 0; // elsewhere they stand on the edge
+        return (20.0 * static_cast<double>(on) + 4) * m.layout.text;
     }
 
     // As many lines as the room has, from its middle.
