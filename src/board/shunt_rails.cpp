@@ -46,21 +46,21 @@ std::vector<ShuntRail> find_shunt_rails(const Board& board) {
     for (std::size_t r = 0; r < board.rails.size(); ++r) {
         const Rail& rail = board.rails[r];
         const bool negative = rail.volts < 0;
-        ShuntRail found{static_cast<int>(r), {}, {}};
-        bool fed = rail.net_id < 0;
+        ShuntRail found{static_cast<int>(r), {}};
+        bool fed = rail.net_id < 0, held = false;
         for (int i = 0; i < static_cast<int>(board.parts.size()) && !fed; ++i) {
             const Part& part = board.part(i);
             if (!part.touches(rail.net_id)) continue;
             fed = feeds(part, rail.net_id, negative);
             const auto value = likely_value(part);
             if (part.kind == PartKind::Zener && part.net(negative ? "A" : "K") == rail.net_id && part.touches(rail.return_id)) {
-                if (value && value->volts && std::fabs(*value->volts - std::fabs(rail.volts)) <= kItsVolts * std::fabs(rail.volts))
-                    found.clamps.push_back(i);
+                held = held ||
+                       (value && value->volts && std::fabs(*value->volts - std::fabs(rail.volts)) <= kItsVolts * std::fabs(rail.volts));
             } else if ((part.kind == PartKind::Resistor || part.kind == PartKind::FusibleResistor) && !part.touches(rail.return_id)) {
                 if (value && value->ohms && *value->ohms <= kMostOhms) found.feeds.push_back(i);
             }
         }
-        if (!fed && !found.clamps.empty() && !found.feeds.empty()) out.push_back(std::move(found));
+        if (!fed && held && !found.feeds.empty()) out.push_back(std::move(found));
     }
     return out;
 }

@@ -7,11 +7,10 @@
 
 namespace ohmo {
 
-/// A rail that nothing feeds but resistors, and across which Zeners of its own volts keep them down. Parts are indices.
+/// A rail that nothing feeds but resistors, and across which a Zener of its own volts keeps them down. Parts are indices.
 struct ShuntRail {
     int rail = -1;
-    std::vector<int> clamps; ///< the Zeners
-    std::vector<int> feeds;  ///< resistors that lead to it from elsewhere
+    std::vector<int> feeds; ///< resistors that lead to it from elsewhere
 };
 
 /// Needs net numbers.

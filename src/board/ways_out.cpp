@@ -1,9 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "board/ways_out.h"
 
+#include "board/mains_side.h"
 #include "board/net_sets.h"
 #include "board/nominal.h"
 
+#include <algorithm>
 #include <utility>
 
 namespace ohmo {
@@ -11,36 +13,15 @@ namespace {
 
 constexpr double kHardlyAny = 2; // ohm, of what a rail's whole current may pass
 
-std::vector<std::pair<NetId, NetId>> carries(const Part& part) {
-    switch (part.kind) {
-    case PartKind::Connector:
-    case PartKind::Choke: {
-        std::vector<std::pair<NetId, NetId>> out;
-        for (const auto& [one, other] : part.pairs())
-            if (one != nullptr && other != nullptr) out.emplace_back(one->id, other->id);
-        return out;
-    }
-    case PartKind::Resistor: {
-        const auto value = nominal_or_none(part);
-        if (!value || !value->ohms || *value->ohms > kHardlyAny) return {};
-        break;
-    }
-    case PartKind::Fuse:
-    case PartKind::FusibleResistor:
-    case PartKind::Thermistor:
-    case PartKind::Inductor:
-    case PartKind::Track:
-    case PartKind::Switch:
-        break;
-    default:
-        return {};
-    }
-    if (part.pins.size() != 2) return {};
-    return {{part.pins[0].id, part.pins[1].id}};
+bool carries_current(const Part& part) {
+    if (part.stage == "mains-in") return false;
+    if (part.kind != PartKind::Resistor) return hands_on(part.kind);
+    const auto value = nominal_or_none(part);
+    return value && value->ohms && *value->ohms <= kHardlyAny;
 }
 
 struct Links {
-    std::vector<std::vector<std::pair<NetId, NetId>>> of; ///< by part
+    std::vector<std::vector<std::vector<NetId>>> of; ///< by part: see joined_nets
 
     // All that `from` leads to, not by way of `other`, were `without` open.
     NetSet from(NetId from, NetId other, int without, std::size_t nets) const {
@@ -50,10 +31,12 @@ struct Links {
             grows = false;
             for (std::size_t p = 0; p < of.size(); ++p) {
                 if (static_cast<int>(p) == without) continue;
-                for (const auto& [one, two] : of[p]) {
-                    if (one < 0 || two < 0 || one == other || two == other || within(out, one) == within(out, two)) continue;
-                    out[static_cast<std::size_t>(one)] = out[static_cast<std::size_t>(two)] = 1;
-                    grows = true;
+                for (const auto& group : of[p]) {
+                    const auto on = [&](NetId n) { return within(out, n); };
+                    if (listed(group, other) || std::none_of(group.begin(), group.end(), on) || std::all_of(group.begin(), group.end(), on))
+                        continue;
+                    for (NetId n : group)
+                        if (n >= 0) grows = std::exchange(out[static_cast<std::size_t>(n)], 1) == 0 || grows;
                 }
             }
         }
@@ -70,7 +53,7 @@ bool takes_current_away(const Part& part) {
 std::vector<char> ways_out(const Board& board) {
     std::vector<char> out(board.parts.size(), 0);
     Links links;
-    for (const auto& part : board.parts) links.of.push_back(part.stage == "mains-in" ? decltype(carries(part)){} : carries(part));
+    for (const auto& part : board.parts) links.of.push_back(carries_current(part) ? joined_nets(part) : std::vector<std::vector<NetId>>{});
     std::vector<std::pair<NetId, NetId>> sides;
     for (const auto& rail : board.rails) {
         sides.emplace_back(rail.net_id, rail.return_id);

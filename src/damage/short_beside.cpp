@@ -8,8 +8,6 @@
 namespace ohmo {
 namespace {
 
-bool has(const std::vector<int>& parts, int part) { return std::find(parts.begin(), parts.end(), part) != parts.end(); }
-
 // At an end of the primary that no switch is on, and no supply.
 bool keeps_direct_current_out(const Board& board, const BoardRoles& t, const Part& part) {
     if (!is_capacitor(part.kind) || t.transformer < 0) return false;
@@ -28,9 +26,9 @@ ShortBeside short_beside(const Board& board, const BoardRoles& t, int shorted) {
     if (part.pins.size() != 2) return out;
     const auto across = [&](int i) {
         const auto ends = switch_ends(board.part(i));
-        return i != shorted && ends.high >= 0 && ends.low >= 0 && part.touches(ends.high) && part.touches(ends.low);
+        return joins(part, ends.high, ends.low);
     };
-    const bool bulk = has(t.bulk, shorted);
+    const bool bulk = std::find(t.bulk.begin(), t.bulk.end(), shorted) != t.bulk.end();
     out.blows_the_fuse = (t.switches.size() > 1 && std::any_of(t.switches.begin(), t.switches.end(), across)) || (t.stacked && bulk);
     out.overloads = !bulk && keeps_direct_current_out(board, t, part);
     return out;

@@ -104,10 +104,17 @@ TEST_F(Frame, EveryKeyOfTheTableReachesItsAction) {
 TEST_F(Frame, KeysOfTheReadmeDoWhatItSays) {
     const auto keys = [this](const char* text) { press(QKeySequence(QString::fromLatin1(text))); };
     open("/jobs/half.ohmo.json");
-    keys("Ctrl+3");
-    EXPECT_EQ(window->station(), QStringLiteral("trace"));
-    keys("Ctrl+2");
-    EXPECT_EQ(window->station(), QStringLiteral("make-safe"));
+    for (const auto& [key, station] : {std::pair{"Ctrl+1", "take-in"},
+                                       {"Ctrl+4", "probe"},
+                                       {"Ctrl+5", "story"},
+                                       {"Ctrl+6", "parts"},
+                                       {"Ctrl+7", "power-up"},
+                                       {"Ctrl+8", "hand-back"},
+                                       {"Ctrl+3", "trace"},
+                                       {"Ctrl+2", "make-safe"}}) {
+        keys(key);
+        EXPECT_EQ(window->station(), QString::fromLatin1(station)) << key;
+    }
     const auto opens = [&](const char* key, const char* dialog) {
         keys(key);
         EXPECT_TRUE(find<QDialog>(dialog)->isVisible()) << key;
@@ -275,7 +282,7 @@ TEST_F(Frame, UnsavedEntriesAreAskedAboutAndADialogGivenUpLosesNothing) {
     ASSERT_TRUE(wait([&] { return disk.memory.exists("/recovery.json"); }));
     press(info(QStringLiteral("open")).key);
     EXPECT_TRUE(find<QWidget>("banner")->isVisible());
-    EXPECT_TRUE(asked.empty()); // not before the answer
+    EXPECT_TRUE(asked.empty());              // not before the answer
     press(info(QStringLiteral("open")).key); // asked once more, while it stands there
     const auto* stay = find<QPushButton>("changes-stay");
     EXPECT_GE(stay->height(), stay->sizeHint().height());
