@@ -79,15 +79,15 @@ const Observation* Forecasts::shown_again(const Query& q) const {
     return same >= 2 ? last : nullptr;
 }
 
-belief::Forecast Forecasts::read(belief::Network& network, const Query& q, const belief::Place& at, const Observation* before,
-                                 bool slopes) {
-    auto out = network.read(at, nullptr, slopes);
+belief::Forecast Forecasts::read(belief::Network& network, const Query& q, const belief::Place& at, const Observation* before, bool slopes,
+                                 const belief::Forecast* like) {
+    auto out = network.read(at, nullptr, slopes, like);
     if (before == nullptr) return out;
     belief::Place then = at;
     then.setting = setting(before->query.state);
     const auto shown = belief::touched(m_board.practice(), q.what, {before->value, before->over}, false,
                                        m_bench.meters[static_cast<std::size_t>(q.meter)]);
-    out.y += shown.y - network.read(then, nullptr, false).y;
+    out.y += shown.y - network.read(then, nullptr, false, &out).y;
     return out;
 }
 
@@ -173,15 +173,17 @@ std::vector<Outcome> Forecasts::roughly(const Query& q) {
     const auto* before = shown_again(q);
     std::vector<Outcome> out;
     double variance = 0;
+    belief::Forecast last;
     for (std::size_t s = 0; s < std::min(kRough, island.living.size()); ++s) {
         auto& l = *island.living[s];
         if (!l.network)
             l.network = std::make_unique<belief::Network>(island.search->island().circuit, m_bench.out, m_bench.meters, l.fit.values);
-        const auto f = read(*l.network, q, *at, before, s == 0);
+        auto f = read(*l.network, q, *at, before, s == 0, &last);
         if (s == 0) variance = l.fit.variance_of(f.slope);
         out.push_back(outcome(q, f, variance));
         out.back().p = l.p;
         out.back().story = l.story;
+        last = std::move(f);
     }
     return out;
 }
@@ -203,14 +205,16 @@ std::vector<Case> Forecasts::cases(const Query& q) {
     auto& island = states(number);
     const auto* before = shown_again(q);
     std::vector<Case> out;
+    belief::Forecast last;
     for (auto& living : island.living) {
         auto& l = *living;
         if (!l.network)
             l.network = std::make_unique<belief::Network>(island.search->island().circuit, m_bench.out, m_bench.meters, l.fit.values);
-        const auto f = read(*l.network, q, *at, before, true);
+        auto f = read(*l.network, q, *at, before, true, &last);
         out.push_back({outcome(q, f, l.fit.variance_of(f.slope)), l.faults});
         out.back().outcome.p = l.p;
         out.back().outcome.story = l.story;
+        last = std::move(f);
     }
     if (out.empty()) return out;
     for (auto& toggle : island.toggles) { // who is on the leads but moved nothing so far
@@ -219,7 +223,7 @@ std::vector<Case> Forecasts::cases(const Query& q) {
         if (!on_the_leads(unit, q)) continue;
         if (!t.network)
             t.network = std::make_unique<belief::Network>(island.search->island().circuit, m_bench.out, m_bench.meters, t.values);
-        const auto f = read(*t.network, q, *at, before, true);
+        const auto f = read(*t.network, q, *at, before, true, &last);
         double variance = 0;
         for (const auto& o : unit.modes[static_cast<std::size_t>(t.mode)].values) variance += std::pow(f.slope(o.unknown) * o.spread, 2);
         Case c{outcome(q, f, variance + island.living.front()->fit.variance_of(f.slope)), island.living.front()->faults};

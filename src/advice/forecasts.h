@@ -52,8 +52,9 @@ private:
     std::optional<belief::Place> place(const Query& query, int& island);
     /// What these leads showed at least twice, whatever was lifted elsewhere in between; null: not read so often, or not the same.
     const Observation* shown_again(const Query& query) const;
-    /// The forecast of a state; where `before` was shown again and again, as far off as the state was there.
-    belief::Forecast read(belief::Network& network, const Query& query, const belief::Place& at, const Observation* before, bool slopes);
+    /// The forecast of a state; where `before` was shown again and again, as far off as the state was there. `like`: of another state.
+    belief::Forecast read(belief::Network& network, const Query& query, const belief::Place& at, const Observation* before, bool slopes,
+                          const belief::Forecast* like = nullptr);
     Outcome outcome(const Query& query, const belief::Forecast& f, double variance) const;
 
     const Board& m_board;

@@ -24,7 +24,7 @@
 namespace ohmo {
 namespace {
 
-constexpr std::size_t kRefined = 40, kOffered = 12, kTracedFor = 12;
+constexpr std::size_t kRefined = 24, kOffered = 12, kTracedFor = 12;
 constexpr double kLastResort = 0.2;   // of what is otherwise worth a reading
 constexpr double kSpare = 0.5;        // of the risk that may be left: readings seldom clear a part altogether
 constexpr double kFits = 3;           // deviations: the reading is that of a part still in its place

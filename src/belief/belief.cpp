@@ -408,7 +408,7 @@ private:
                 units.size()); // of states in which a parent of the leaf stands
             const auto leaf_at = [&](std::size_t i, const State* s, int a, int k, double w) {
                 if (w == 0) return;
-                island.leaf(i, s, a, chances);
+                island.odds().leaf(i, s, a, chances);
                 double all = 0;
                 for (std::size_t m = 0; m < chances.size(); ++m)
                     all += chances[m] *= out.m_complaints.silent(units[i], static_cast<int>(m), k);

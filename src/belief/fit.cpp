@@ -49,8 +49,10 @@ double price_unheld(const Unknown& u, double unheld, double variance) {
     return u.maybe ? std::min(paid, std::numbers::ln2) : paid;
 }
 
-// What readings have in common through the unknowns; most of an island's unknowns move none of them.
-Eigen::MatrixXd shared(const Eigen::MatrixXd& slopes, const Eigen::VectorXd& variance) {
+} // namespace
+
+// Most of an island's unknowns move none of the readings.
+Eigen::MatrixXd in_common(const Eigen::MatrixXd& slopes, const Eigen::VectorXd& variance) {
     std::vector<Eigen::Index> active;
     for (Eigen::Index k = 0; k < slopes.cols(); ++k)
         if (slopes.col(k).cwiseAbs().maxCoeff() * variance(k) > 1e-9) active.push_back(k);
@@ -61,8 +63,6 @@ Eigen::MatrixXd shared(const Eigen::MatrixXd& slopes, const Eigen::VectorXd& var
     out.selfadjointView<Eigen::Lower>().rankUpdate(scaled);
     return out.selfadjointView<Eigen::Lower>();
 }
-
-} // namespace
 
 double ln_bell(double e, double s) { return -0.5 * e * e - std::log(s * std::sqrt(2 * std::numbers::pi)); }
 
@@ -212,7 +212,7 @@ Fit fit(const Circuit& circuit, const Bench& bench, const std::vector<Unknown>& 
             theta = best;
             continue;
         }
-        Eigen::MatrixXd s = shared(slopes, out.variance);
+        Eigen::MatrixXd s = in_common(slopes, out.variance);
         for (Eigen::Index j = 0; j < count; ++j) s(j, j) += noise2(j) / std::max(weight(j), kLeastWeight);
         const Eigen::VectorXd r = miss + slopes * (theta - middle);
         const Eigen::VectorXd to = middle + out.variance.asDiagonal() * (slopes.transpose() * s.llt().solve(r));
@@ -223,7 +223,7 @@ Fit fit(const Circuit& circuit, const Bench& bench, const std::vector<Unknown>& 
         out.variance(i) = prior_variance(u, best(i));
         out.evidence += tails_evidence(u, best(i));
     }
-    Eigen::MatrixXd s = shared(out.slopes, out.variance);
+    Eigen::MatrixXd s = in_common(out.slopes, out.variance);
     for (Eigen::Index j = 0; j < count; ++j) s(j, j) += noise2(j);
     out.innovation.compute(s);
     const Eigen::VectorXd r = best_miss + out.slopes * (best - middle);

@@ -67,6 +67,9 @@ struct Near {
 Fit fit(const Circuit& circuit, const Bench& bench, const std::vector<Unknown>& prior, const std::vector<double>& start,
         const std::vector<Sight>& seen, const FitOptions& options, const Near& near = {});
 
+/// Covariance of readings through the unknowns that they have in common.
+Eigen::MatrixXd in_common(const Eigen::MatrixXd& slopes, const Eigen::VectorXd& variance);
+
 /// ln density of a reading that is of something else: the less likely the oftener it was read.
 double ln_slip(const Sight& seen, double slip);
 

@@ -18,10 +18,13 @@ using PortVector = Eigen::Matrix<double, Eigen::Dynamic, 1, 0, kMostPorts, 1>;
 
 constexpr double kTie = 1, kFloor = 1e-13, kAlternatingFloor = 1e-11; // siemens: one node to earth; every node
 constexpr double kClampSlope = 0.1, kLnClamp = -34.5;                 // the meter's compliance as a junction: ln A
-constexpr double kConducts = 0.01;                                    // V forward before anything is solved: may conduct
-constexpr double kLeaksEnough = 1e-4;                                 // A times ohm: a blocked junction that still matters
-constexpr double kIdle = 1e-7;                                        // V, and of a change of volts: such a port need not be remembered
+const double kClampAmps = std::exp(kLnClamp);
+constexpr double kConducts = 0.01;    // V forward before anything is solved: may conduct
+constexpr double kLeaksEnough = 1e-4; // A times ohm: a blocked junction that still matters
+constexpr double kBegins = 0.03;      // V forward, and of what joins beside others that conduct
+constexpr double kIdle = 1e-7;        // V, and of a change of volts: such a port need not be remembered
 constexpr double kMostExponent = 200;
+constexpr double kMostFall = 1.5;       // V at once, of what conducts
 constexpr double kPhase = 0.01;         // rad between volts and amperes that a capacitance meter does not tell apart
 constexpr double kMostBlur = 5;         // of an axis: says nothing
 constexpr double kPastFull = 1.1;       // of the full scale that a display may still show
@@ -108,17 +111,18 @@ std::pair<int, int> Network::ends(const Place& place, int port) const {
     return {j.plus, j.minus};
 }
 
-// Volts of every node for an ampere that a port draws.
-Eigen::VectorXd Network::drawn(const Place& place, const Eigen::MatrixXd& z, int port) const {
-    if (port < 0) return z.col(place.red) - z.col(place.black);
+// Takes from the volts of every node what a port draws.
+void Network::draw(const Place& place, const Eigen::MatrixXd& z, int port, double amps, Eigen::VectorXd& volts) const {
+    if (port < 0) {
+        volts -= amps * (z.col(place.red) - z.col(place.black));
+        return;
+    }
     const auto& j = m_circuit.junctions[static_cast<std::size_t>(port)];
     const auto& draws = m_draws[static_cast<std::size_t>(port)];
-    Eigen::VectorXd v = draws[0] * z.col(j.node[0]);
-    for (int q = 1; q < j.count; ++q) v += draws[static_cast<std::size_t>(q)] * z.col(j.node[static_cast<std::size_t>(q)]);
-    return v;
+    for (int q = 0; q < j.count; ++q) volts -= amps * draws[static_cast<std::size_t>(q)] * z.col(j.node[static_cast<std::size_t>(q)]);
 }
 
-// The same from a to b only.
+// Volts from a to b for an ampere that a port draws.
 double Network::drawn(const Place& place, const Eigen::MatrixXd& z, int a, int b, int port) const {
     if (port < 0) return z(a, place.red) - z(a, place.black) - z(b, place.red) + z(b, place.black);
     const auto& j = m_circuit.junctions[static_cast<std::size_t>(port)];
@@ -132,18 +136,28 @@ double Network::drawn(const Place& place, const Eigen::MatrixXd& z, int a, int b
 // Newton's iteration over the ports that conduct; more join while their volts say so. Returns the volts at the leads.
 double Network::operate(const Place& place, const Eigen::MatrixXd& z, double amps, double compliance, Operating& at,
                         const Forecast* like) const {
-    at.z = z.col(place.red) - z.col(place.black);
-    at.ohms = at.z(place.red) - at.z(place.black);
-    at.test_amps = amps;
-    at.ports.clear();
     const auto& js = m_circuit.junctions;
     const auto ln_is = [&](int k) { return k < 0 ? kLnClamp : value(js[static_cast<std::size_t>(k)].is); };
+    const auto is_of = [&](int k) { return k < 0 ? kClampAmps : m_saturation[static_cast<std::size_t>(k)]; };
     const auto nv = [&](int k) { return (k < 0 ? kClampSlope : js[static_cast<std::size_t>(k)].n) * kThermalVolts; };
     const auto offset = [&](int k) { return k < 0 ? compliance : 0.0; };
     const auto transfer = [&](int k, int l) { // volts at port k for an ampere drawn by port l
         const auto [p, q] = ends(place, k);
         return drawn(place, z, p, q, l);
     };
+    // What conducted at another current, or at other values, is where it begins.
+    std::vector<int> before = std::move(at.ports);
+    std::vector<double> volts_before(at.volts.data(), at.volts.data() + at.volts.size());
+    double amps_before = at.test_amps;
+    if (before.empty() && like != nullptr) {
+        before = like->ports;
+        volts_before = like->port_volts;
+        amps_before = like->amps;
+    }
+    at.z = z.col(place.red) - z.col(place.black);
+    at.ohms = at.z(place.red) - at.z(place.black);
+    at.test_amps = amps;
+    at.ports.clear();
     const auto quiet = [&](int k) {
         const auto [p, q] = ends(place, k);
         return amps * (at.z(p) - at.z(q));
@@ -156,9 +170,9 @@ double Network::operate(const Place& place, const Eigen::MatrixXd& z, double amp
         at.ports.push_back(k);
         start.push_back(v);
     };
-    if (like != nullptr)
-        for (std::size_t i = 0; i < like->ports.size(); ++i)
-            if (usable(like->ports[i])) join(like->ports[i], like->port_volts[i]);
+    const double ln_more = amps_before > 0 ? std::log(amps / amps_before) : 0;
+    for (std::size_t i = 0; i < before.size(); ++i)
+        if (usable(before[i])) join(before[i], volts_before[i] + nv(before[i]) * ln_more);
     struct Candidate {
         double ahead; ///< volts by which it would conduct
         int port;
@@ -177,7 +191,7 @@ double Network::operate(const Place& place, const Eigen::MatrixXd& z, double amp
         for (int k = -1; k < static_cast<int>(js.size()); ++k) {
             if (!usable(k)) continue;
             const double u = quiet(k);
-            if (u - offset(k) > kConducts || (k >= 0 && std::exp(ln_is(k)) * std::fabs(transfer(k, k)) > kLeaksEnough))
+            if (u - offset(k) > kConducts || (k >= 0 && is_of(k) * std::fabs(transfer(k, k)) > kLeaksEnough))
                 candidates.push_back(
                     {k < 0 ? 1e300 : u, k,
                      std::min(u, k < 0 ? compliance + 0.02 : nv(k) * std::max(1.0, std::log(std::max(amps, 1e-12)) - ln_is(k)))});
@@ -196,7 +210,7 @@ double Network::operate(const Place& place, const Eigen::MatrixXd& z, double amp
         const auto law = [&] {
             for (int i = 0; i < n; ++i) {
                 const int k = at.ports[static_cast<std::size_t>(i)];
-                const double is = std::exp(ln_is(k)), e = std::exp(ln_is(k) + std::min((u(i) - offset(k)) / nv(k), kMostExponent));
+                const double is = is_of(k), e = is * std::exp(std::min((u(i) - offset(k)) / nv(k), kMostExponent));
                 f(i) = e - is;
                 df(i) = e / nv(k) + 1e-15;
             }
@@ -212,9 +226,9 @@ double Network::operate(const Place& place, const Eigen::MatrixXd& z, double amp
                 const double critical = offset(k) + nv(k) * (std::log(nv(k) * 1e-6) - ln_is(k));
                 if (d > 2 * nv(k) && u(i) + d > critical)
                     d = u(i) > critical - 5 * nv(k) ? nv(k) * std::log1p(d / nv(k)) : std::min(d, std::max(critical - u(i), 2 * nv(k)));
-                d = std::max(d, -1.5);
+                d = std::max(d, -kMostFall - 2 * std::max(0.0, -u(i))); // what blocks may block a thousand volts
                 u(i) += d;
-                largest = std::max(largest, std::fabs(d));
+                largest = std::max(largest, std::fabs(d) / std::max(1.0, std::fabs(u(i))));
             }
             if (largest < 1e-6) break;
         }
@@ -225,12 +239,13 @@ double Network::operate(const Place& place, const Eigen::MatrixXd& z, double amp
         start.assign(u.data(), u.data() + n);
         if (round + 1 == kPortRounds) break;
         std::vector<Candidate> candidates;
+        Eigen::VectorXd volts = amps * at.z; // of every node
+        for (int i = 0; i < n; ++i) draw(place, z, at.ports[static_cast<std::size_t>(i)], f(i), volts);
         for (int k = -1; k < static_cast<int>(js.size()); ++k) {
-            if (!usable(k) || std::find(at.ports.begin(), at.ports.end(), k) != at.ports.end()) continue;
-            double v = quiet(k);
-            for (int i = 0; i < n; ++i) v -= transfer(k, at.ports[static_cast<std::size_t>(i)]) * f(i);
-            v -= offset(k);
-            if (v > 0.03 && std::exp(ln_is(k) + std::min(v / nv(k), kMostExponent)) * std::fabs(transfer(k, k)) > kLeaksEnough)
+            const auto [p, q] = ends(place, k);
+            const double v = volts(p) - volts(q) - offset(k);
+            if (v <= kBegins || !usable(k) || std::find(at.ports.begin(), at.ports.end(), k) != at.ports.end()) continue;
+            if (is_of(k) * std::exp(std::min(v / nv(k), kMostExponent)) * std::fabs(transfer(k, k)) > kLeaksEnough)
                 candidates.push_back({v, k, std::min(v + offset(k), offset(k) + nv(k) * std::max(1.0, std::log(1e-7) - ln_is(k)))});
         }
         if (candidates.empty()) break;
@@ -266,9 +281,9 @@ void Network::adjoint(const Place& place, const Eigen::MatrixXd& z, const Operat
     if (n == 0) return;
     PortVector pulled(n); // of each port at the leads
     for (int k = 0; k < n; ++k) {
-        const Eigen::VectorXd v = drawn(place, z, at.ports[static_cast<std::size_t>(k)]);
-        out.volts -= at.amps(k) * v;
-        pulled(k) = at.slope(k) * (v(place.red) - v(place.black));
+        const int port = at.ports[static_cast<std::size_t>(k)];
+        draw(place, z, port, at.amps(k), out.volts);
+        pulled(k) = at.slope(k) * drawn(place, z, place.red, place.black, port);
     }
     solve_in_place(answering(at.across, at.slope).transpose(), pulled);
     for (int k = 0; k < n; ++k) {
@@ -363,7 +378,7 @@ Forecast Network::read_direct(const Place& place, const Shown* shown, bool want_
     const double compliance = exact ? kNoCompliance : meter.compliance;
     const auto on = [&](int k) {
         amps = meter.ohms[static_cast<std::size_t>(k)].amps * std::exp(value(meter_unknown(place, MeterUnknown::kAmps + k)));
-        v = operate(place, z, amps, compliance, at, shown != nullptr ? like : nullptr);
+        v = operate(place, z, amps, compliance, at, like);
     };
     if (shown != nullptr) {
         range = ranges - 1;

@@ -63,7 +63,10 @@ public:
             const std::vector<double>& values)
         : m_circuit(circuit), m_order(circuit.order ? circuit.order : std::make_shared<const Elimination>(circuit)), m_out(out),
           m_meters(meters), m_values(values), m_direct(out.size()), m_alternating(out.size()) {
-        for (const auto& j : circuit.junctions) m_draws.push_back(drawn_by(j));
+        for (const auto& j : circuit.junctions) {
+            m_draws.push_back(drawn_by(j));
+            m_saturation.push_back(std::exp(value(j.is)));
+        }
     }
 
     /// `like`: a forecast of the same reading at other values; saves time only. May be the one that is assigned to.
@@ -88,7 +91,7 @@ private:
     }
     struct Operating;
     std::pair<int, int> ends(const Place& place, int port) const; ///< nodes
-    Eigen::VectorXd drawn(const Place& place, const Eigen::MatrixXd& z, int port) const;
+    void draw(const Place& place, const Eigen::MatrixXd& z, int port, double amps, Eigen::VectorXd& volts) const;
     double drawn(const Place& place, const Eigen::MatrixXd& z, int a, int b, int port) const;
     double operate(const Place& place, const Eigen::MatrixXd& z, double amps, double compliance, Operating& at, const Forecast* like) const;
     void adjoint(const Place& place, const Eigen::MatrixXd& z, const Operating& at, Forecast& out) const;
@@ -113,6 +116,7 @@ private:
     const std::vector<MeterProfile>& m_meters;
     const std::vector<double>& m_values;
     std::vector<std::array<double, 3>> m_draws; ///< by junction
+    std::vector<double> m_saturation;           ///< amperes, by junction
     std::vector<std::optional<Eigen::MatrixXd>> m_direct;
     std::vector<std::map<double, Alternating>> m_alternating; ///< by setting and radians a second
     std::map<const Forecast*, Eigen::PartialPivLU<Eigen::MatrixXd>> m_conducting;

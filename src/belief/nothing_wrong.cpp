@@ -39,7 +39,7 @@ std::optional<ByAge> ln_nothing_wrong(const std::vector<std::unique_ptr<IslandSe
             ln[a] += fine->ln_all[a];
             for (std::size_t i = 0; i < fine->mode.size(); ++i) {
                 if (island->enumerated(i)) continue;
-                island->leaf(i, fine, a, chances);
+                island->odds().leaf(i, fine, a, chances);
                 const double sum = std::accumulate(chances.begin(), chances.end(), 0.0);
                 ln[a] += std::log(std::max(chances[0], kLeast) / std::max(sum, kLeast));
             }

@@ -11,7 +11,8 @@ constexpr double kCarries = 0.003; // of a reading's axis for e times the satura
 constexpr double kLeastPivot = 0.005, kRoundPivot = 1e-9, kNegligible = 1e-3, kLeastOhms = 1e-3, kLeastAmps = 1e-13;
 constexpr double kPulledFar = 2.5; // spreads
 constexpr int kTried = 7;          // values of a mode's own spread
-constexpr double kTriedApart = 0.75;
+constexpr double kTriedApart = 0.75, kFarthest = 3;
+constexpr double kStill = 1e-3; // touches of a reading that a mode leaves where it was, however strong
 constexpr int kCloser = 5;
 constexpr double kGoodEnough = -1, kHopeless = -2000; // nats: not worth looking closer
 
@@ -176,7 +177,12 @@ double Screen::moved_alternating(std::size_t reading, const std::vector<Override
 
 // One opens where the other closes: each by itself would move a reading that both together leave alone.
 bool Screen::side_by_side(const std::vector<Override>& values) const {
+    const auto count = [&](const Override& v) { return m_where.conductors[static_cast<std::size_t>(v.unknown)].size(); };
+    std::size_t all = 0;
+    for (const auto& v : values) all += count(v);
+    if (all < 2) return false;
     std::vector<std::pair<int, int>> ends;
+    ends.reserve(all);
     for (const auto& v : values)
         for (int e : m_where.conductors[static_cast<std::size_t>(v.unknown)]) {
             const auto& c = m_circuit.conductors[static_cast<std::size_t>(e)];
@@ -187,7 +193,6 @@ bool Screen::side_by_side(const std::vector<Override>& values) const {
 }
 
 std::optional<double> Screen::moved_about(std::size_t reading, const std::vector<Override>& values, double z) {
-    if (side_by_side(values)) return std::nullopt;
     if (!is_direct(m_seen[reading].place.what)) return moved_alternating(reading, values, z);
     double out = 0;
     for (const auto& v : values) {
@@ -205,7 +210,8 @@ std::optional<double> Screen::moved_about(std::size_t reading, const std::vector
 }
 
 double Screen::moved(std::size_t reading, const std::vector<Override>& values, double z) {
-    if (const auto about = moved_about(reading, values, z)) return *about;
+    if (!side_by_side(values))
+        if (const auto about = moved_about(reading, values, z)) return *about;
     return moved_solved(reading, values, z);
 }
 
@@ -245,7 +251,7 @@ double Screen::gain_solved(const std::vector<Override>& values, const std::vecto
         }
     }
     r += slopes * away;
-    Eigen::MatrixXd s = slopes * variance.asDiagonal() * slopes.transpose();
+    Eigen::MatrixXd s = in_common(slopes, variance);
     s.diagonal() += noise2;
     const Eigen::LLT<Eigen::MatrixXd> factored(s);
     const double ln_determinant = 2 * factored.matrixLLT().diagonal().array().log().sum();
@@ -271,30 +277,35 @@ double Screen::gain(const std::vector<Override>& values) {
     double best = -1e9;
     Eigen::VectorXd d(count);
     std::vector<std::optional<double>> about(m_seen.size());
-    for (std::size_t j = 0; j < m_seen.size(); ++j) about[j] = moved_about(j, values, 0);
+    if (!side_by_side(values))
+        for (std::size_t j = 0; j < m_seen.size(); ++j) about[j] = moved_about(j, values, 0);
     if (std::all_of(about.begin(), about.end(), [](const auto& a) { return a.has_value(); })) {
         // What the readings had pulled these unknowns to, against what they were taken to be, no longer has to be explained.
         Eigen::VectorXd innovation = m_innovation;
         for (const auto& v : values)
             innovation -= m_base.slopes.col(v.unknown) * (at(v.unknown) - m_prior[static_cast<std::size_t>(v.unknown)].middle);
         double best_z = 0;
+        std::vector<std::size_t> moving; // more of a conductance moves a reading farther, so that its ends tell
+        for (std::size_t j = 0; j < m_seen.size(); ++j) {
+            d(static_cast<Eigen::Index>(j)) = m_base.slipped[j] != 0 ? 0 : *about[j];
+            const double still = kStill * m_seen[j].touch.noise;
+            const auto moves = [&](double z) { return std::fabs(moved_about(j, values, z).value_or(*about[j])) > still; };
+            if (m_base.slipped[j] == 0 && (std::fabs(*about[j]) > still || moves(-kFarthest) || moves(kFarthest))) moving.push_back(j);
+        }
         const auto try_at = [&](double z) {
-            for (Eigen::Index j = 0; j < count; ++j) {
-                const auto reading = static_cast<std::size_t>(j);
-                d(j) = m_base.slipped[reading] != 0 ? 0
-                       : z == 0                     ? *about[reading]
-                                                    : moved_about(reading, values, z).value_or(*about[reading]);
-            }
+            for (std::size_t j : moving)
+                d(static_cast<Eigen::Index>(j)) = z == 0 ? *about[j] : moved_about(j, values, z).value_or(*about[j]);
             const double gained = 0.5 * (m_misfit - misfit(innovation - d)) - 0.5 * z * z;
             if (gained <= best) return false;
             best = gained;
             best_z = z;
             return true;
         };
-        for (int k = 0; k < kTried; ++k) try_at((k - kTried / 2) * kTriedApart);
+        if (moving.empty()) try_at(0);
+        for (int k = 0; k < kTried && !moving.empty(); ++k) try_at((k - kTried / 2) * kTriedApart);
         // How strong a fault is may have to fit to some per cent.
         double step = kTriedApart;
-        for (int k = 0; k < kCloser && best < kGoodEnough && best > kHopeless; ++k)
+        for (int k = 0; k < kCloser && !moving.empty() && best < kGoodEnough && best > kHopeless; ++k)
             if (!try_at(best_z + step) && !try_at(best_z - step)) step /= 2;
     } else {
         best = gain_solved(values, about);

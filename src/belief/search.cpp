@@ -9,21 +9,11 @@
 namespace ohmo::belief {
 namespace {
 
-constexpr double kSlight = 0.2;   // touches: a deviation leaves the reading where it was
-constexpr double kTowards = 1.5;  // spreads towards less: what a short or leak may be at the strongest
 constexpr double kSlipWeighs = 8; // nats that a reading in agreement has over a slip, about
-constexpr double kStrained = 3;   // deviations of an unknown that ask for another beginning
 constexpr int kFirstRounds = 10, kNextRounds = 6;
 constexpr int kMoreFits = 150;    // for that, beyond the others
 constexpr double kHeadroom = 0.3; // nats a reading that a state may agree better than its bell's middle says
 constexpr double kMisjudged = 2;  // nats between a fit that saved work and a whole one
-constexpr double kAgainst = 3;    // nats by which readings speak against a short
-
-bool is_strained(const std::vector<Unknown>& prior, const std::vector<double>& values) {
-    for (std::size_t k = 0; k < prior.size(); ++k)
-        if (std::fabs(values[k] - prior[k].middle) > kStrained * prior[k].spread) return true;
-    return false;
-}
 
 } // namespace
 
@@ -33,18 +23,14 @@ std::vector<double> middles(const std::vector<Unknown>& prior) {
     return out;
 }
 
-double ln_sum(double a, double b) {
-    if (a < b) std::swap(a, b);
-    return b <= kNone / 2 ? a : a + std::log1p(std::exp(b - a));
-}
-
 IslandSearch::IslandSearch(const Model& model, int island, const Net& net, const Ages& ages, const DirectEvidence& direct,
                            const Complaints& complaints, const Bench& bench, std::vector<Sight> seen, const SearchLimits& limits,
                            const Practice& practice)
-    : m_model(model), m_number(island), m_island(model.islands[static_cast<std::size_t>(island)]), m_net(net), m_ages(ages),
-      m_direct(direct), m_complaints(complaints), m_bench(bench), m_seen(std::move(seen)), m_limits(limits),
-      m_where(Whereabouts::of(m_island.circuit, m_island.prior.size())), m_position(model.units.size(), -1),
-      m_enumerated(m_island.units.size(), 0), m_moves(m_island.units.size(), std::vector<char>(m_seen.size(), 0)) {
+    : m_model(model), m_number(island), m_island(model.islands[static_cast<std::size_t>(island)]), m_net(net), m_direct(direct),
+      m_bench(bench), m_seen(std::move(seen)), m_limits(limits), m_where(Whereabouts::of(m_island.circuit, m_island.prior.size())),
+      m_position(model.units.size(), -1), m_enumerated(m_island.units.size(), 0),
+      m_odds(model, m_island, net, ages, direct, complaints, m_enumerated),
+      m_moves(m_island.units.size(), std::vector<char>(m_seen.size(), 0)) {
     m_options.slip = practice.slip_in_circuit;
     if (!m_seen.empty()) m_twins = Twins(model, m_island, bench, direct);
     for (std::size_t i = 0; i < m_island.units.size(); ++i) m_position[static_cast<std::size_t>(m_island.units[i])] = static_cast<int>(i);
@@ -198,7 +184,7 @@ const State* IslandSearch::alike(const std::vector<std::uint8_t>& mode) const {
 }
 
 State* IslandSearch::add(std::unique_ptr<State> state) {
-    score(*state);
+    m_odds.score(*state);
     m_known.emplace(state->mode, state.get());
     m_states.push_back(std::move(state));
     State& added = *m_states.back();
@@ -225,7 +211,7 @@ void IslandSearch::share_fit(State& state) {
         other->values = best->values;
         other->fit = best->fit;
         other->expanded = other->expanded && gain < kBetterFit;
-        score(*other);
+        m_odds.score(*other);
     }
 }
 
@@ -235,12 +221,14 @@ void IslandSearch::keep(State& state, Fit done) {
     ++m_fits;
     const auto prior = prior_of(state.mode);
     const auto slips = std::count(done.slipped.begin(), done.slipped.end(), 1);
-    const bool strained = is_strained(prior, done.values);
+    bool strained = false;
+    for (std::size_t k = 0; k < prior.size() && !strained; ++k)
+        strained = std::fabs(done.values[k] - prior[k].middle) > kStrained * prior[k].spread;
     const auto take = [&](Fit other) {
         if (other.evidence > done.evidence) done = std::move(other);
     };
     state.evidence = done.evidence;
-    score(state);
+    m_odds.score(state);
     const double best = best_score();
     const double could_gain = kSlipWeighs * static_cast<double>(slips + (strained ? 1 : 0));
     if (could_gain > 0 && state.score > best - m_limits.depth - could_gain) {
@@ -273,194 +261,6 @@ State* IslandSearch::solve(const State* from, std::vector<std::uint8_t> mode, co
     for (const auto& o : let_go) state->values[static_cast<std::size_t>(o.unknown)] = o.middle;
     if (!m_seen.empty()) keep(*state, fit_of(*state, from == nullptr ? kFirstRounds : kNextRounds, near));
     return add(std::move(state));
-}
-
-// Whether a deviation of this part moves no reading that any deviation of `base` from the best state moves.
-bool IslandSearch::apart(const State& base, std::size_t position) const {
-    for (std::size_t i = 0; i < base.mode.size(); ++i) {
-        if (i == position || base.mode[i] == m_best_alone[i]) continue;
-        for (std::size_t j = 0; j < m_seen.size(); ++j)
-            if (m_moves[i][j] != 0 && m_moves[position][j] != 0) return false;
-    }
-    return true;
-}
-
-// Readings given up in this fit that would be near what was shown.
-int IslandSearch::slips_mended(Screen& screen, const Fit& around, const std::vector<Override>& to, bool solved) const {
-    int out = 0;
-    for (std::size_t j = 0; j < m_seen.size(); ++j) {
-        if (around.slipped[j] == 0) continue;
-        const double gap = around.residual[j] * m_seen[j].touch.noise;
-        const double moved = solved ? screen.moved_solved(j, to, 0) : screen.moved(j, to, 0);
-        if (std::fabs(gap - moved) < kMended * std::fabs(gap)) ++out;
-    }
-    return out;
-}
-
-std::vector<char> IslandSearch::moved_by(Screen& screen, const std::vector<Override>& to) const {
-    std::vector<char> out(m_seen.size(), 1);
-    for (std::size_t j = 0; j < m_seen.size(); ++j) {
-        const double slight = kSlight * m_seen[j].touch.noise;
-        const auto moves = [&](double z) { return std::fabs(screen.moved(j, to, z)) > slight; };
-        if (!moves(0) && !moves(-kTowards) && !moves(kTowards)) out[j] = 0;
-    }
-    return out;
-}
-
-// A fault that readings rule out may not be with what it brings down, such as a short behind what it burnt open: both at once, since either
-// alone leads uphill.
-void IslandSearch::add_hidden(const State& base, std::size_t position, int mode, const std::function<Screen&()>& screen_now, double room,
-                              double best) {
-    if (m_seen.empty()) return;
-    for (int e : m_net.out_of[static_cast<std::size_t>(m_island.units[position])]) {
-        const Edge& edge = m_net.edges[static_cast<std::size_t>(e)];
-        const int child = m_position[static_cast<std::size_t>(edge.child)];
-        if (edge.parent_mode != mode || edge.chance < kHides || child < 0 || m_enumerated[static_cast<std::size_t>(child)] == 0) continue;
-        const auto at = static_cast<std::size_t>(child);
-        if (base.mode[at] == edge.child_mode) continue;
-        State trial;
-        trial.mode = base.mode;
-        trial.mode[position] = static_cast<std::uint8_t>(mode);
-        trial.mode[at] = static_cast<std::uint8_t>(edge.child_mode);
-        if (find(trial.mode) != nullptr) continue;
-        trial.evidence = base.evidence;
-        score(trial);
-        if (trial.score + room < best - m_limits.depth - 1) continue;
-        Screen& screen = screen_now();
-        auto to = change(position, base.mode[position], mode);
-        for (const auto& o : change(at, base.mode[at], edge.child_mode)) to.push_back(o);
-        const double gain = screen.gain(to), estimate = trial.score + std::min(gain, room);
-        if (gain < -m_limits.slack - 5 || estimate < best - m_limits.slack) continue;
-        wait_for(base, estimate, std::move(trial.mode), screen, to);
-    }
-}
-
-// Whether the fit of this state makes of a part's fault what it hardly is, such as a short of kilohms.
-bool IslandSearch::bent(const State& state, std::size_t position) const {
-    for (const auto& o : change(position, 0, state.mode[position]))
-        if (std::fabs(state.values[static_cast<std::size_t>(o.unknown)] - o.middle) > kStrained * o.spread) return true;
-    return false;
-}
-
-void IslandSearch::wait_for(const State& base, double estimate, std::vector<std::uint8_t> mode, Screen& screen,
-                            const std::vector<Override>& to) {
-    m_waiting.push_back({estimate, &base, std::move(mode), m_around, moved_by(screen, to), screen.let_go(to)});
-    std::push_heap(m_waiting.begin(), m_waiting.end());
-}
-
-void IslandSearch::expand(State& base) {
-    base.expanded = true;
-    ++m_expanded;
-    if (!m_seen.empty()) move_among_twins(base);
-    const double best = best_score();
-    const State& first = *m_states.front();
-    const bool is_first = &base == &first;
-    m_around.reset();
-    std::optional<Screen> screen;
-    std::vector<Unknown> prior;
-    const auto screen_now = [&]() -> Screen& {
-        if (!screen) {
-            m_around = base.fit ? base.fit : std::make_shared<const Fit>(fit_of(base, base.solved ? 0 : 2));
-            prior = prior_of(base.mode);
-            screen.emplace(m_island.circuit, m_where, m_bench, prior, m_seen, *m_around);
-        }
-        return *screen;
-    };
-    struct Rescue {
-        int mended;
-        double score;
-        std::vector<std::uint8_t> mode;
-        auto operator<=>(const Rescue&) const = default;
-    };
-    std::vector<Rescue> rescues;
-    std::map<std::vector<std::uint8_t>, double> gains; // twins are screened once
-    const double room = m_seen.empty() ? 0 : std::max(0.0, m_most_evidence - base.evidence);
-    for (std::size_t i = 0; i < base.mode.size(); ++i) {
-        if (m_enumerated[i] == 0) continue;
-        for (int m = 0; m < static_cast<int>(unit(i).modes.size()); ++m) {
-            if (m == base.mode[i]) continue;
-            auto mode = base.mode;
-            mode[i] = static_cast<std::uint8_t>(m);
-            if (const State* known = find(mode)) {
-                if (known->evidence < base.evidence - kAgainst || bent(*known, i)) add_hidden(base, i, m, screen_now, room, best);
-                continue;
-            }
-            State trial;
-            trial.mode = mode;
-            trial.evidence = base.evidence;
-            score(trial);
-            const bool electrical = !m_seen.empty() && std::find(m_moves[i].begin(), m_moves[i].end(), 1) != m_moves[i].end() &&
-                                    !change(i, base.mode[i], m).empty();
-            if (trial.score + (electrical ? room : 0) < best - m_limits.depth - 1) continue;
-            if (!electrical) { // nothing that was read tells: only the chances change
-                auto state = std::make_unique<State>(std::move(trial));
-                state->values = start_from(base, mode);
-                state->solved = base.solved;
-                add(std::move(state));
-                continue;
-            }
-            if (const State* known = alike(mode)) {
-                trial.evidence = known->evidence;
-                score(trial);
-                if (trial.score > best - m_limits.slack) solve(&base, std::move(mode), {});
-                continue;
-            }
-            if (!is_first && apart(base, i)) {
-                auto single = m_best_alone;
-                single[i] = base.mode[i];
-                const State* was = find(single);
-                single[i] = static_cast<std::uint8_t>(m);
-                const State* becomes = find(single);
-                if (was != nullptr && becomes != nullptr) {
-                    trial.evidence += becomes->evidence - was->evidence;
-                    score(trial);
-                    if (trial.score < best - m_limits.depth) {
-                        add_hidden(base, i, m, screen_now, room, best);
-                        continue;
-                    }
-                    auto state = std::make_unique<State>(std::move(trial));
-                    state->values = start_from(base, mode);
-                    for (std::size_t k = 0; k < state->values.size(); ++k)
-                        state->values[k] = m_island.owner[k] == m_island.units[i] ? becomes->values[k]
-                                                                                  : state->values[k] + becomes->values[k] - was->values[k];
-                    state->solved = false;
-                    add(std::move(state));
-                    continue;
-                }
-                if (const auto at = m_screened.find({i, m}); at != m_screened.end() && was != nullptr && base.mode[i] == m_best_alone[i]) {
-                    trial.evidence += at->second;
-                    score(trial);
-                    if (trial.score < best - m_limits.slack) {
-                        add_hidden(base, i, m, screen_now, room, best);
-                        continue;
-                    }
-                }
-            }
-            screen_now();
-            double estimate = trial.score;
-            const auto to = change(i, base.mode[i], m);
-            const auto [told, fresh] = gains.try_emplace(m_twins.in_order(mode), 0.0);
-            if (fresh) told->second = screen->gain(to);
-            const double gain = told->second;
-            if (is_first) m_screened[{i, m}] = gain;
-            estimate += std::min(gain, room);
-            if (gain < -m_limits.slack - 5 || estimate < best - m_limits.slack) {
-                if (const int mended = slips_mended(*screen, *m_around, to, false); mended > 0)
-                    rescues.push_back({mended, trial.score, std::move(mode)});
-                add_hidden(base, i, m, screen_now, room, best);
-                continue;
-            }
-            if (gain < -kAgainst) add_hidden(base, i, m, screen_now, room, best);
-            wait_for(base, estimate, std::move(mode), *screen, to);
-        }
-    }
-    // Where readings were given up, their reason may be one that spoils what the others had been bent to: tried with nothing learned yet.
-    std::sort(rescues.begin(), rescues.end(), std::greater<>());
-    rescues.resize(std::min(rescues.size(), kRescues));
-    for (auto& r : rescues) {
-        if (m_fits >= m_limits.most_fits) return;
-        if (find(r.mode) == nullptr) solve(nullptr, std::move(r.mode), {});
-    }
 }
 
 // The likeliest of what waits, whatever state it was found from.
@@ -500,8 +300,42 @@ double IslandSearch::depth_now() const {
 
 void IslandSearch::solve_in_place(State& state) {
     keep(state, fit_of(state, kNextRounds));
-    score(state);
+    m_odds.score(state);
     share_fit(state);
+}
+
+double IslandSearch::alone(int unit, int mode) const {
+    const auto at = static_cast<std::size_t>(position(unit));
+    double all = kNone, those = kNone;
+    for (const auto& s : m_states) {
+        all = ln_sum(all, s->score);
+        if (s->mode[at] == mode) those = ln_sum(those, s->score);
+    }
+    return those <= kNone / 2 ? 0 : std::exp(those - all);
+}
+
+// Without readings in circuit a state costs next to nothing: on a small island every one is there, and the sums are exact.
+bool IslandSearch::add_all() {
+    if (!m_seen.empty()) return false;
+    std::size_t count = 1;
+    for (std::size_t i = 0; i < m_island.units.size(); ++i) {
+        if (m_enumerated[i] != 0) count *= unit(i).modes.size();
+        if (count > kExact) return false;
+    }
+    for (std::size_t k = 0; k < count; ++k) {
+        auto state = std::make_unique<State>();
+        state->mode = m_best_alone;
+        state->solved = true;
+        std::size_t left = k;
+        for (std::size_t i = 0; i < state->mode.size(); ++i) {
+            if (m_enumerated[i] == 0) continue;
+            state->mode[i] = static_cast<std::uint8_t>(left % unit(i).modes.size());
+            left /= unit(i).modes.size();
+        }
+        for (const auto& u : prior_of(state->mode)) state->values.push_back(u.middle);
+        add(std::move(state));
+    }
+    return true;
 }
 
 void IslandSearch::run(const CancelToken& cancel) {
@@ -509,7 +343,7 @@ void IslandSearch::run(const CancelToken& cancel) {
         const int u = m_island.units[i];
         if (!m_net.out_of[static_cast<std::size_t>(u)].empty()) m_enumerated[i] = 1;
         std::vector<double> by_mode;
-        leaf(i, nullptr, 1, by_mode);
+        m_odds.leaf(i, nullptr, 1, by_mode);
         m_best_alone.push_back(static_cast<std::uint8_t>(std::max_element(by_mode.begin(), by_mode.end()) - by_mode.begin()));
     }
     if (!m_seen.empty()) {
@@ -519,7 +353,7 @@ void IslandSearch::run(const CancelToken& cancel) {
         add_influenced(fit_of(start, kFirstRounds), start.mode);
         add_brought_down();
     }
-    base_leaves();
+    m_odds.settle(m_best_alone);
     if (add_all()) return;
     solve(nullptr, m_best_alone, {});
     m_looked_again = m_seen.empty();
@@ -569,10 +403,10 @@ void IslandSearch::look_on(const CancelToken& cancel) {
             const auto before = m_enumerated;
             settle_moves(fit_of(*next, 2), next->mode);
             if (m_enumerated != before) {
-                base_leaves();
+                m_odds.settle(m_best_alone);
                 for (auto& s : m_states) {
                     s->expanded = false;
-                    score(*s);
+                    m_odds.score(*s);
                 }
                 continue;
             }

@@ -5,36 +5,16 @@
 // readings add up, only those that meet in a reading are solved together. Weights are natural logarithms.
 #pragma once
 #include "base/cancel.h"
-#include "belief/complaints.h"
-#include "belief/net.h"
+#include "belief/odds.h"
 #include "belief/screen.h"
 #include "belief/twins.h"
 
-#include <cstdint>
 #include <functional>
 #include <memory>
+#include <tuple>
 #include <vector>
 
 namespace ohmo::belief {
-
-/// What was read and seen of each unit alone: ln likelihood by mode, and what its unknowns are then.
-struct DirectEvidence {
-    std::vector<std::vector<double>> ln;                     ///< by unit, by mode
-    std::vector<std::vector<std::vector<Override>>> refined; ///< by unit, by mode; empty where nothing was read
-};
-
-struct State {
-    std::vector<std::uint8_t> mode;         ///< by unit of the island, in its order; leaves stand at their best
-    double evidence = 0;                    ///< of the readings in circuit
-    std::vector<double> values;             ///< of the unknowns, as far as they were learned
-    double ln_all[kAges] = {};              ///< with the evidence of every leaf
-    double ln_silent[kAges][kSubsets] = {}; ///< the same, no complaint of the subset brought about
-    double score = 0;
-    std::shared_ptr<const Fit> fit; ///< of a solved state, as long as the search goes on
-    bool solved = true;             ///< not only added up
-    bool expanded = false;
-    double p = 0; ///< filled when the islands are joined
-};
 
 struct SearchLimits {
     double depth = 9.5;     ///< below the best, that still counts
@@ -53,7 +33,7 @@ public:
                  const Practice& practice);
 
     /// Before run(): what parts of other islands may have brought down here, chances by unit and mode.
-    void brought_by_others(std::map<int, std::vector<double>> chances) { m_brought = std::move(chances); }
+    void brought_by_others(std::map<int, std::vector<double>> chances) { m_odds.brought_by_others(std::move(chances)); }
     /// Before run(): junctions that are not there, by their unknowns.
     void without_junctions(std::vector<int> unknowns) { m_absent = std::move(unknowns); }
     void run(const CancelToken& cancel);
@@ -71,28 +51,12 @@ public:
     int fits() const { return m_fits; }
     const Island& island() const { return m_island; }
     int number() const { return m_number; }
-
-    /// Chances of a leaf's modes in a state at one age, likelihoods included, not normalised; also with no complaint of a subset.
-    void leaf(std::size_t position, const State* state, int age, std::vector<double>& chances) const;
-    /// ln of the leaves' weight when nothing is known of any other part: what stays true off the map.
-    double ln_leaves(int age) const;
-    double ln_everything(int age) const; ///< of all parts, leaves or not, without readings in circuit
+    const Odds& odds() const { return m_odds; }
 
     std::vector<Unknown> prior_of(const std::vector<std::uint8_t>& mode) const;
     Fit fit_of(const State& state, int rounds, const Near& near = {}) const;
 
 private:
-    struct Leaf {
-        double ln_all = 0;
-        double ln_silent[kSubsets] = {};
-    };
-    template <class ModeOf>
-    void chances(std::size_t position, int age, const ModeOf& mode_of, std::vector<double>& out) const;
-    Leaf leaf_sums(std::size_t position, const State* state, int age) const;
-    void base_leaves();
-    void score(State& state) const;
-    double circles(const State& state, int age) const;
-    int mode_of(const State* state, int unit) const;
     std::vector<Override> change(std::size_t position, int from, int to) const;
     void add_influenced(const Fit& fit, const std::vector<std::uint8_t>& mode);
     void settle_moves(const Fit& fit, const std::vector<std::uint8_t>& mode, const std::vector<char>* only = nullptr);
@@ -148,6 +112,8 @@ private:
     double depth_now() const;
     void solve_in_place(State& state);
     bool apart(const State& base, std::size_t position) const;
+    static constexpr double kTowards = 1.5;     // spreads towards less: what a short or leak may be at the strongest
+    static constexpr double kStrained = 3;      // deviations of an unknown: hardly what it is taken to be
     static constexpr double kMoves = 1;         // touches of a reading that a deviation must move to matter in it
     static constexpr std::size_t kExact = 2048; // states, up to which all are added where nothing was read in circuit
     static constexpr double kMended = 0.3;      // of the gap that a reading given up may still keep
@@ -164,30 +130,26 @@ private:
     int m_number;
     const Island& m_island;
     const Net& m_net;
-    const Ages& m_ages;
     const DirectEvidence& m_direct;
-    const Complaints& m_complaints;
     const Bench& m_bench;
     std::vector<Sight> m_seen;
     SearchLimits m_limits;
     FitOptions m_options;
     Whereabouts m_where;
-    std::map<int, std::vector<double>> m_brought;
     std::vector<int> m_position; ///< by unit of the model, -1 elsewhere
     std::vector<char> m_enumerated;
+    Odds m_odds;
     std::vector<std::vector<char>> m_moves; ///< by position, by reading
     std::vector<std::uint8_t> m_best_alone;
-    std::vector<std::vector<double>> m_ln_chance[kAges]; ///< of enumerated ones without a parent that stands
-    std::vector<Leaf> m_leaf[kAges];
-    double m_leaves[kAges][kSubsets + 1] = {};
     std::vector<std::unique_ptr<State>> m_states;
     std::map<std::vector<std::uint8_t>, State*> m_known;
     Twins m_twins;
-    std::map<std::vector<std::uint8_t>, const State*> m_alike;               ///< solved ones, twins in order
-    std::map<std::vector<std::uint8_t>, std::vector<State*>> m_same_circuit; ///< solved ones, by what readings can tell of them
-    std::map<std::pair<std::size_t, int>, double> m_screened;                ///< of single deviations that were not solved: gain
-    std::vector<Waiting> m_waiting;                                          ///< a heap, likeliest first
-    std::shared_ptr<const Fit> m_around;                                     ///< of the state that is expanded
+    std::map<std::vector<std::uint8_t>, const State*> m_alike;                         ///< solved ones, twins in order
+    std::map<std::vector<std::uint8_t>, std::vector<State*>> m_same_circuit;           ///< solved ones, by what readings can tell of them
+    std::map<std::pair<std::size_t, int>, double> m_screened;                          ///< of single deviations that were not solved: gain
+    std::map<std::tuple<std::size_t, int, std::size_t, int>, double> m_screened_pairs; ///< the same of one with what it brings down
+    std::vector<Waiting> m_waiting;                                                    ///< a heap, likeliest first
+    std::shared_ptr<const Fit> m_around;                                               ///< of the state that is expanded
     double m_most_evidence = 0;
     std::vector<int> m_absent;   ///< unknowns of junctions that are not there
     bool m_looked_again = false; ///< for parts that the best state has uncovered
@@ -195,9 +157,5 @@ private:
 };
 
 std::vector<double> middles(const std::vector<Unknown>& prior);
-
-inline constexpr double kNone = -1e300; ///< ln of nothing
-/// ln(e^a + e^b)
-double ln_sum(double a, double b);
 
 } // namespace ohmo::belief

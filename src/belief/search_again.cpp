@@ -48,7 +48,7 @@ bool IslandSearch::begin_again() {
             trial.mode = best->mode;
             trial.mode[i] = static_cast<std::uint8_t>(m);
             trial.evidence = best->evidence;
-            score(trial);
+            m_odds.score(trial);
             rescues.push_back({mended, trial.score, i, m});
         }
     std::sort(rescues.begin(), rescues.end(), std::greater<>());
@@ -114,7 +114,7 @@ void IslandSearch::move_among_twins(const State& base) {
                     trial.mode[from] = left;
                     if (find(trial.mode) != nullptr) continue;
                     trial.evidence = base.evidence;
-                    score(trial);
+                    m_odds.score(trial);
                     if (trial.score > base.score - kWeighsIn && m_fits < m_limits.most_fits) solve(&base, trial.mode, {});
                 }
             }
@@ -151,7 +151,7 @@ bool IslandSearch::fit_from(const State& base, State& known) {
 bool IslandSearch::take_better(State& state, Fit done) {
     if (done.evidence < (state.solved ? state.evidence : kNone) + kSameFit) return false;
     keep(state, std::move(done));
-    score(state);
+    m_odds.score(state);
     share_fit(state);
     return true;
 }
@@ -183,7 +183,7 @@ bool IslandSearch::put_in_its_place() {
                 trial.mode[k] = static_cast<std::uint8_t>(m);
                 if (const State* known = find(trial.mode); known != nullptr && known->evidence > base.evidence - kBetterFit) continue;
                 trial.evidence = base.evidence;
-                score(trial);
+                m_odds.score(trial);
                 if (trial.score <= base.score - kWeighsIn) continue;
                 auto to = change(k, base.mode[k], m);
                 for (const auto& o : change(i, base.mode[i], m_best_alone[i])) to.push_back(o);
