@@ -105,11 +105,12 @@ Odds::Beside Odds::made_beside(std::size_t position, const State* state) const {
     return out;
 }
 
-const Odds::Beside& Odds::beside(std::size_t position, const State& state, const Causes& causes) const {
+const Odds::Beside& Odds::beside(std::size_t position, const State& state, Causes causes) const {
     if (causes.empty()) return m_by_itself[position];
-    const auto [at, fresh] = m_beside[position].try_emplace(causes);
-    if (fresh) at->second = made_beside(position, &state);
-    return at->second;
+    auto& known = m_beside[position];
+    const auto at = known.find(causes);
+    if (at != known.end()) return at->second;
+    return known.emplace(Brought(causes.begin(), causes.end()), made_beside(position, &state)).first->second;
 }
 
 void Odds::add(Sums& to, std::size_t position, int mode, const Beside& there, double sign) const {
@@ -136,8 +137,8 @@ void Odds::settle(const std::vector<std::uint8_t>& best) {
     }
 }
 
-Odds::Causes Odds::brought_down(const State& state) const {
-    Causes out;
+Odds::Brought Odds::brought_down(const State& state) const {
+    Brought out;
     for (std::size_t i = 0; i < state.mode.size(); ++i)
         if (state.mode[i] != 0 && m_enumerated[i] != 0) {
             const auto& mine = m_brings[i][state.mode[i]];
@@ -148,13 +149,13 @@ Odds::Causes Odds::brought_down(const State& state) const {
 }
 
 void Odds::score(State& state) const {
-    const Causes down = brought_down(state);
+    const Brought down = brought_down(state);
     Sums sums = m_base;
     std::vector<Standing> standing;
-    Causes causes;
     for (std::size_t i = 0, d = 0; i < state.mode.size(); ++i) {
-        causes.clear();
-        for (; d < down.size() && down[d].child == static_cast<int>(i); ++d) causes.push_back(down[d]);
+        const std::size_t first = d;
+        while (d < down.size() && down[d].child == static_cast<int>(i)) ++d;
+        const Causes causes(down.data() + first, d - first);
         if (const int c = m_net.circle[static_cast<std::size_t>(m_island.units[i])]; c >= 0 && state.mode[i] != 0 && m_enumerated[i] != 0)
             standing.push_back({c, i, causes});
         if (causes.empty() && (m_enumerated[i] == 0 || state.mode[i] == m_best[i])) continue;
@@ -166,7 +167,7 @@ void Odds::score(State& state) const {
     std::stable_sort(standing.begin(), standing.end(), [](const Standing& a, const Standing& b) { return a.circle < b.circle; });
     for (auto first = standing.begin(); first != standing.end();) {
         const auto last = std::find_if(first, standing.end(), [&](const Standing& s) { return s.circle != first->circle; });
-        if (std::any_of(first, last, [](const Standing& s) { return s.by_equals(); })) {
+        if (bring_each_other({first, last})) {
             const auto& back = circle(state, {first, last});
             for (std::size_t a = 0; a < given.size(); ++a) given[a] += back[a];
         }
@@ -185,7 +186,29 @@ void Odds::score(State& state) const {
     }
 }
 
-const std::array<double, kAges>& Odds::circle(const State& state, const std::vector<Standing>& standing) const {
+// Where nobody's causes lead back to it, each has its own: what remains once all without a cause among those left are taken away.
+bool Odds::bring_each_other(const Circle& standing) const {
+    std::vector<char> left(standing.size(), 1);
+    const auto caused = [&](std::size_t j) {
+        return std::any_of(standing[j].causes.begin(), standing[j].causes.end(), [&](const Brings& b) {
+            const int parent = m_net.edges[static_cast<std::size_t>(b.edge)].parent;
+            for (std::size_t i = 0; i < standing.size() && b.in_circle; ++i)
+                if (left[i] != 0 && m_island.units[standing[i].position] == parent) return true;
+            return false;
+        });
+    };
+    for (std::size_t taken = 1; taken > 0;) {
+        taken = 0;
+        for (std::size_t j = 0; j < standing.size(); ++j)
+            if (left[j] != 0 && !caused(j)) {
+                left[j] = 0;
+                ++taken;
+            }
+    }
+    return std::find(left.begin(), left.end(), 1) != left.end();
+}
+
+const std::array<double, kAges>& Odds::circle(const State& state, const Circle& standing) const {
     std::vector<int> key;
     for (const auto& s : standing) {
         key.push_back(static_cast<int>(s.position));
@@ -201,7 +224,7 @@ const std::array<double, kAges>& Odds::circle(const State& state, const std::vec
 
 // What the parts of a circle that stand have to give back: one by one, each would count the others as its cause. Each in the mode in which
 // it stands: two capacitors that short each other do not do so because one of them is dry.
-double Odds::circle_at(const State& state, const std::vector<Standing>& standing, int age) const {
+double Odds::circle_at(const State& state, const Circle& standing, int age) const {
     const std::size_t n = standing.size();
     std::vector<double> own, at;
     std::vector<std::vector<double>> by(n, std::vector<double>(n, 0));

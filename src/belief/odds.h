@@ -8,6 +8,7 @@
 #include <algorithm>
 #include <array>
 #include <map>
+#include <span>
 #include <vector>
 
 namespace ohmo::belief {
@@ -40,7 +41,14 @@ private:
         bool in_circle; ///< of the same circle
         auto operator<=>(const Brings&) const = default;
     };
-    using Causes = std::vector<Brings>;            ///< of the same child, in order
+    using Brought = std::vector<Brings>;
+    using Causes = std::span<const Brings>; ///< of the same child, in order
+    struct InOrder {
+        using is_transparent = void;
+        bool operator()(const Causes& a, const Causes& b) const {
+            return std::lexicographical_compare(a.begin(), a.end(), b.begin(), b.end());
+        }
+    };
     struct Beside {                                ///< a part beside certain faults that stand
         std::array<std::vector<double>, kAges> ln; ///< by mode, its own evidence included; of an enumerated one
         Sums leaf;                                 ///< over its modes, of a leaf
@@ -49,9 +57,6 @@ private:
         int circle;
         std::size_t position;
         Causes causes;
-        bool by_equals() const {
-            return std::any_of(causes.begin(), causes.end(), [](const Brings& b) { return b.in_circle; });
-        }
     };
 
     int mode_of(const State* state, int unit) const;
@@ -60,11 +65,13 @@ private:
     void chances(std::size_t position, int age, const ModeOf& mode_of, std::vector<double>& out) const;
     Sums leaf_sums(std::size_t position, const State* state) const;
     Beside made_beside(std::size_t position, const State* state) const;
-    const Beside& beside(std::size_t position, const State& state, const Causes& causes) const;
+    const Beside& beside(std::size_t position, const State& state, Causes causes) const;
     void add(Sums& to, std::size_t position, int mode, const Beside& there, double sign) const;
-    Causes brought_down(const State& state) const;
-    const std::array<double, kAges>& circle(const State& state, const std::vector<Standing>& standing) const;
-    double circle_at(const State& state, const std::vector<Standing>& standing, int age) const;
+    Brought brought_down(const State& state) const;
+    using Circle = std::span<const Standing>; ///< who stands in one
+    bool bring_each_other(const Circle& standing) const;
+    const std::array<double, kAges>& circle(const State& state, const Circle& standing) const;
+    double circle_at(const State& state, const Circle& standing, int age) const;
 
     const Model& m_model;
     const Island& m_island;
@@ -75,12 +82,12 @@ private:
     const std::vector<char>& m_enumerated;
     std::vector<int> m_position; ///< by unit of the model, -1 elsewhere
     std::map<int, std::vector<double>> m_brought;
-    std::vector<std::vector<Causes>> m_brings;                              ///< by position and mode
+    std::vector<std::vector<Brought>> m_brings;                             ///< by position and mode
     std::vector<std::vector<std::array<double, kSubsets>>> m_ln_silent;     ///< by position and mode
     std::vector<std::uint8_t> m_best;                                       ///< by position
     std::vector<Beside> m_by_itself;                                        ///< by position: nothing stands beside it
     Sums m_base;                                                            ///< of the best modes, as if nothing brought anything down
-    mutable std::vector<std::map<Causes, Beside>> m_beside;                 ///< by position
+    mutable std::vector<std::map<Brought, Beside, InOrder>> m_beside;       ///< by position
     mutable std::map<std::vector<int>, std::array<double, kAges>> m_circle; ///< by who stands there, how, and what brought it
 };
 

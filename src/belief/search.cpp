@@ -304,6 +304,12 @@ void IslandSearch::solve_in_place(State& state) {
     share_fit(state);
 }
 
+bool IslandSearch::move_one(std::size_t a, std::size_t b) const {
+    for (std::size_t j = 0; j < m_seen.size(); ++j)
+        if (m_moves[a][j] != 0 && m_moves[b][j] != 0) return true;
+    return false;
+}
+
 double IslandSearch::alone(int unit, int mode) const {
     const auto at = static_cast<std::size_t>(position(unit));
     double all = kNone, those = kNone;
@@ -373,7 +379,10 @@ void IslandSearch::run(const CancelToken& cancel) {
     if (!cancel.cancelled()) look_across_edges();
     m_waiting.clear();
     m_around.reset();
-    for (auto& s : m_states) s->fit.reset(); // some fifty kilobytes each
+    for (auto& s : m_states) { // some fifty kilobytes each
+        s->fit.reset();
+        s->screened.clear();
+    }
 }
 
 void IslandSearch::look_on(const CancelToken& cancel) {

@@ -11,7 +11,6 @@
 
 #include <functional>
 #include <memory>
-#include <tuple>
 #include <vector>
 
 namespace ohmo::belief {
@@ -88,8 +87,7 @@ private:
     };
     void expand(State& base);
     std::vector<char> moved_by(Screen& screen, const std::vector<Override>& to) const;
-    void add_hidden(const State& base, std::size_t position, int mode, const std::function<Screen&()>& screen_now, double room,
-                    double best);
+    void add_hidden(State& base, std::size_t position, int mode, const std::function<Screen&()>& screen_now, double room, double best);
     void wait_for(const State& base, double estimate, std::vector<std::uint8_t> mode, Screen& screen, const std::vector<Override>& to);
     void solve_waiting();
     void move_among_twins(const State& base);
@@ -112,6 +110,11 @@ private:
     double depth_now() const;
     void solve_in_place(State& state);
     bool apart(const State& base, std::size_t position) const;
+    bool move_one(std::size_t a, std::size_t b) const; ///< both of them, the same reading
+    const double* screened_beside(const State& base, const Screened& what);
+    bool hopeless(double gain, double estimate, double best) const {
+        return gain < -m_limits.slack - 5 || estimate < best - m_limits.slack;
+    }
     static constexpr double kTowards = 1.5;     // spreads towards less: what a short or leak may be at the strongest
     static constexpr double kStrained = 3;      // deviations of an unknown: hardly what it is taken to be
     static constexpr double kMoves = 1;         // touches of a reading that a deviation must move to matter in it
@@ -144,12 +147,10 @@ private:
     std::vector<std::unique_ptr<State>> m_states;
     std::map<std::vector<std::uint8_t>, State*> m_known;
     Twins m_twins;
-    std::map<std::vector<std::uint8_t>, const State*> m_alike;                         ///< solved ones, twins in order
-    std::map<std::vector<std::uint8_t>, std::vector<State*>> m_same_circuit;           ///< solved ones, by what readings can tell of them
-    std::map<std::pair<std::size_t, int>, double> m_screened;                          ///< of single deviations that were not solved: gain
-    std::map<std::tuple<std::size_t, int, std::size_t, int>, double> m_screened_pairs; ///< the same of one with what it brings down
-    std::vector<Waiting> m_waiting;                                                    ///< a heap, likeliest first
-    std::shared_ptr<const Fit> m_around;                                               ///< of the state that is expanded
+    std::map<std::vector<std::uint8_t>, const State*> m_alike;               ///< solved ones, twins in order
+    std::map<std::vector<std::uint8_t>, std::vector<State*>> m_same_circuit; ///< solved ones, by what readings can tell of them
+    std::vector<Waiting> m_waiting;                                          ///< a heap, likeliest first
+    std::shared_ptr<const Fit> m_around;                                     ///< of the state that is expanded
     double m_most_evidence = 0;
     std::vector<int> m_absent;   ///< unknowns of junctions that are not there
     bool m_looked_again = false; ///< for parts that the best state has uncovered

@@ -166,15 +166,10 @@ bool IslandSearch::put_in_its_place() {
     const auto prior = prior_of(base.mode);
     Screen screen(m_island.circuit, m_where, m_bench, prior, m_seen, around);
     std::vector<std::pair<double, std::vector<std::uint8_t>>> others; // by their score, as well as they promise to fit
-    const auto both_move_one = [&](std::size_t a, std::size_t b) {
-        for (std::size_t j = 0; j < m_seen.size(); ++j)
-            if (m_moves[a][j] != 0 && m_moves[b][j] != 0) return true;
-        return false;
-    };
     for (std::size_t i = 0; i < base.mode.size(); ++i) {
         if (base.mode[i] == m_best_alone[i] || change(i, m_best_alone[i], base.mode[i]).empty()) continue;
         for (std::size_t k = 0; k < base.mode.size(); ++k) {
-            if (k == i || m_enumerated[k] == 0 || !both_move_one(i, k)) continue;
+            if (k == i || m_enumerated[k] == 0 || !move_one(i, k)) continue;
             for (int m = 0; m < static_cast<int>(unit(k).modes.size()); ++m) {
                 if (m == base.mode[k] || change(k, base.mode[k], m).empty()) continue;
                 State trial;

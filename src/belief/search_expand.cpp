@@ -18,12 +18,23 @@ constexpr double kAgainst = 3;  // nats by which readings speak against a short
 
 // Whether a deviation of this part moves no reading that any deviation of `base` from the best state moves.
 bool IslandSearch::apart(const State& base, std::size_t position) const {
-    for (std::size_t i = 0; i < base.mode.size(); ++i) {
-        if (i == position || base.mode[i] == m_best_alone[i]) continue;
-        for (std::size_t j = 0; j < m_seen.size(); ++j)
-            if (m_moves[i][j] != 0 && m_moves[position][j] != 0) return false;
-    }
+    for (std::size_t i = 0; i < base.mode.size(); ++i)
+        if (i != position && base.mode[i] != m_best_alone[i] && move_one(i, position)) return false;
     return true;
+}
+
+// What it brought to a state that differs from this one elsewhere only: by a part that moves no reading that these move.
+const double* IslandSearch::screened_beside(const State& base, const Screened& what) {
+    for (std::size_t i = 0; i < base.mode.size(); ++i) {
+        if (base.mode[i] == m_best_alone[i] || i == what.position || i == what.child) continue;
+        if (move_one(i, what.position) || (what.child != kNobody && move_one(i, what.child))) continue;
+        auto without = base.mode;
+        without[i] = m_best_alone[i];
+        const State* there = find(without);
+        if (there == nullptr) continue;
+        if (const auto known = there->screened.find(what); known != there->screened.end()) return &known->second;
+    }
+    return nullptr;
 }
 
 // Readings given up in this fit that would be near what was shown.
@@ -50,10 +61,9 @@ std::vector<char> IslandSearch::moved_by(Screen& screen, const std::vector<Overr
 
 // A fault that readings rule out may not be with what it brings down, such as a short behind what it burnt open: both at once, since either
 // alone leads uphill.
-void IslandSearch::add_hidden(const State& base, std::size_t position, int mode, const std::function<Screen&()>& screen_now, double room,
+void IslandSearch::add_hidden(State& base, std::size_t position, int mode, const std::function<Screen&()>& screen_now, double room,
                               double best) {
     if (m_seen.empty()) return;
-    const bool is_first = &base == m_states.front().get();
     for (int e : m_net.out_of[static_cast<std::size_t>(m_island.units[position])]) {
         const Edge& edge = m_net.edges[static_cast<std::size_t>(e)];
         const int child = m_position[static_cast<std::size_t>(edge.child)];
@@ -68,16 +78,18 @@ void IslandSearch::add_hidden(const State& base, std::size_t position, int mode,
         trial.evidence = base.evidence;
         m_odds.score(trial);
         if (trial.score + room < best - m_limits.depth - 1) continue;
-        const auto as_first = m_screened_pairs.find({position, mode, at, edge.child_mode});
-        if (as_first != m_screened_pairs.end() && !is_first && trial.score + as_first->second < best - m_limits.slack &&
-            base.mode[position] == m_best_alone[position] && base.mode[at] == m_best_alone[at] && apart(base, position) && apart(base, at))
+        const Screened this_one{position, mode, at, edge.child_mode};
+        if (const double* known = screened_beside(base, this_one);
+            known != nullptr && hopeless(*known, trial.score + std::min(*known, room), best)) {
+            base.screened[this_one] = *known;
             continue;
+        }
         Screen& screen = screen_now();
         auto to = change(position, base.mode[position], mode);
         for (const auto& o : change(at, base.mode[at], edge.child_mode)) to.push_back(o);
         const double gain = screen.gain(to), estimate = trial.score + std::min(gain, room);
-        if (is_first) m_screened_pairs[{position, mode, at, edge.child_mode}] = gain;
-        if (gain < -m_limits.slack - 5 || estimate < best - m_limits.slack) continue;
+        base.screened[this_one] = gain;
+        if (hopeless(gain, estimate, best)) continue;
         wait_for(base, estimate, std::move(trial.mode), screen, to);
     }
 }
@@ -174,14 +186,13 @@ void IslandSearch::expand(State& base) {
                     add(std::move(state));
                     continue;
                 }
-                if (const auto at = m_screened.find({i, m}); at != m_screened.end() && was != nullptr && base.mode[i] == m_best_alone[i]) {
-                    trial.evidence += at->second;
-                    m_odds.score(trial);
-                    if (trial.score < best - m_limits.slack) {
-                        add_hidden(base, i, m, screen_now, room, best);
-                        continue;
-                    }
-                }
+            }
+            const Screened this_one{i, m};
+            if (const double* known = screened_beside(base, this_one);
+                known != nullptr && hopeless(*known, trial.score + std::min(*known, room), best)) {
+                base.screened[this_one] = *known;
+                add_hidden(base, i, m, screen_now, room, best);
+                continue;
             }
             screen_now();
             double estimate = trial.score;
@@ -189,9 +200,9 @@ void IslandSearch::expand(State& base) {
             const auto [told, fresh] = gains.try_emplace(m_twins.in_order(mode), 0.0);
             if (fresh) told->second = screen->gain(to);
             const double gain = told->second;
-            if (is_first) m_screened[{i, m}] = gain;
+            base.screened[this_one] = gain;
             estimate += std::min(gain, room);
-            if (gain < -m_limits.slack - 5 || estimate < best - m_limits.slack) {
+            if (hopeless(gain, estimate, best)) {
                 if (const int mended = slips_mended(*screen, *m_around, to, false); mended > 0)
                     rescues.push_back({mended, trial.score, std::move(mode)});
                 add_hidden(base, i, m, screen_now, room, best);

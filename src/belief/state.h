@@ -5,7 +5,9 @@
 #include "belief/fit.h"
 #include "belief/net.h"
 
+#include <compare>
 #include <cstdint>
+#include <map>
 #include <memory>
 #include <vector>
 
@@ -17,6 +19,16 @@ struct DirectEvidence {
     std::vector<std::vector<std::vector<Override>>> refined; ///< by unit, by mode; empty where nothing was read
 };
 
+/// A change of one part's mode, alone or with that of one which it brings down. Positions on the island.
+inline constexpr std::size_t kNobody = ~std::size_t{0};
+struct Screened {
+    std::size_t position;
+    int mode;
+    std::size_t child = kNobody;
+    int child_mode = 0;
+    auto operator<=>(const Screened&) const = default;
+};
+
 struct State {
     std::vector<std::uint8_t> mode;         ///< by unit of the island, in its order; leaves stand at their best
     double evidence = 0;                    ///< of the readings in circuit
@@ -24,8 +36,9 @@ struct State {
     double ln_all[kAges] = {};              ///< with the evidence of every leaf
     double ln_silent[kAges][kSubsets] = {}; ///< the same, no complaint of the subset brought about
     double score = 0;
-    std::shared_ptr<const Fit> fit; ///< of a solved state, as long as the search goes on
-    bool solved = true;             ///< not only added up
+    std::shared_ptr<const Fit> fit;      ///< of a solved state, as long as the search goes on
+    std::map<Screened, double> screened; ///< what changes were found to bring, as long as it goes on
+    bool solved = true;                  ///< not only added up
     bool expanded = false;
     double p = 0; ///< filled when the islands are joined
 };
