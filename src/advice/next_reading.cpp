@@ -108,7 +108,8 @@ private:
     // What is asked before it is enough, one after the other. False: nothing is left to ask.
     bool last_questions() {
         m_offered.clear();
-        return question_the_story() || question_the_condemned() || question_the_bent() || question_what_blew() || prove_protectors();
+        return question_the_story() || question_the_condemned() || question_the_bent() || question_what_was_hidden() ||
+               question_what_blew() || prove_protectors();
     }
 
     bool explained() const { return m_assessment.unexplained <= m_p.most_unexplained && m_assessment.open_complaints.empty(); }
@@ -467,6 +468,53 @@ private:
         });
         for (auto& act : m_acts) act.differs = true;
         return !m_acts.empty();
+    }
+
+    // A short hides whatever is shorted across it. Once it is out, its place is read: one reading for all of them. False: none is left.
+    bool question_what_was_hidden() {
+        std::vector<NextAct> telling;
+        for (const auto& b : m_assessment.parts) {
+            if (b.bad < m_p.open_below) break;
+            if (!conducts_wrongly(b.leading.mode) || !m_evidence.state.is_lifted(b.part) || m_evidence.renewed.contains(b.part) ||
+                read_without(b.part))
+                continue;
+            m_acts.clear();
+            m_forecasts.emplace(m_board, *m_assessment.belief, m_evidence);
+            offer_places(b.part, m_evidence.state, 0, {});
+            for (auto& act : m_acts) {
+                const double hidden = act.query.what == Quantity::Ohms ? may_show_another(act.query) : 0;
+                if (hidden < m_p.hidden_short) continue;
+                act.bits = entropy(std::min(hidden, 0.5));
+                act.hid = b.part;
+                telling.push_back(std::move(act));
+            }
+        }
+        m_acts = std::move(telling);
+        return !m_acts.empty();
+    }
+
+    // Whether ohms were read between two of its places while it was out.
+    bool read_without(int part) const {
+        const auto& pins = m_board.part(part).pins;
+        const auto is_its = [&](NetId net) { return std::any_of(pins.begin(), pins.end(), [&](const Pin& pin) { return pin.id == net; }); };
+        return std::any_of(m_evidence.observations.begin(), m_evidence.observations.end(), [&](const Observation& o) {
+            return o.kind == Seen::Reading && o.query.alone < 0 && o.query.what == Quantity::Ohms && of_one_time(o, m_evidence) &&
+                   o.query.state.is_lifted(part) && is_its(o.query.red) && is_its(o.query.black);
+        });
+    }
+
+    // Chance that this reading says otherwise than it would if only what is to be replaced were bad.
+    double may_show_another(const Query& query) {
+        const auto cases = m_forecasts->cases(query);
+        if (cases.empty()) return 0;
+        const Outcome& leading = cases.front().outcome;
+        double out = 0;
+        for (const auto& c : cases) {
+            const bool another =
+                std::any_of(c.faults.begin(), c.faults.end(), [&](const Fault& f) { return m_assessment.of(f.part).bad < m_p.open_below; });
+            if (another && std::fabs(c.outcome.y - leading.y) > kFits * std::hypot(c.outcome.spread, leading.spread)) out += c.outcome.p;
+        }
+        return out;
     }
 
     // What is open is to be replaced, and nothing that is shorted with it: each part whose short may have opened it is read across its own

@@ -19,6 +19,7 @@ namespace {
 
 constexpr double kAsGoodAsSound = 1.5; // nats: a sound board explains a live reading as well as any fault
 constexpr double kContradicted = 2;    // nats: a fault by itself would not have let that reading be
+constexpr double kToldOfJoints = 0.8;  // to which a word is said of what opens and closes
 constexpr double kDeviations = 3;      // beyond which a reading is not of what stands there
 
 // Something that happened, once: nobody says so of a unit that only runs badly.
@@ -110,6 +111,7 @@ public:
         m_seen = &evidence.observations;
         for (const auto& o : evidence.observations)
             if (o.kind == Seen::Symptom && told_of_running(m_p, o.word)) word(o);
+        nobody_mentions_joints();
         for (const Running state : {Running::NoInput, Running::BlowsFuse, Running::NoStart, Running::Hiccup}) started(state);
         std::vector<Live> odd;
         for (const auto& o : evidence.observations)
@@ -207,6 +209,27 @@ private:
     void for_each_mode(const Work& work) {
         for (std::size_t u = 0; u < m_model.units.size(); ++u)
             for (std::size_t m = 1; m < m_model.units[u].modes.size(); ++m) work(u, m);
+    }
+
+    // Words that a joint which opens and closes is told by.
+    bool tells_of_joints(const std::string& word) const {
+        const auto row = m_p.natures.find(word);
+        return row != m_p.natures.end() && row->second[static_cast<std::size_t>(Nature::OpensAndCloses)] >= kToldOfJoints;
+    }
+
+    // Whoever complains of something else, and not that it comes and goes, has hardly a joint that does, unless it is what the words are
+    // of.
+    void nobody_mentions_joints() {
+        const bool spoken = std::any_of(m_of_words.begin(), m_of_words.end(), [](char c) { return c != 0; });
+        const bool of_joints = std::any_of(m_seen->begin(), m_seen->end(),
+                                           [&](const Observation& o) { return o.kind == Seen::Symptom && tells_of_joints(o.word); });
+        if (!spoken || of_joints) return;
+        for_each_mode([&](std::size_t u, std::size_t m) {
+            if (!opens_and_closes(m_model.units[u].modes[m].fault.mode)) return;
+            double told = 0;
+            for (std::size_t k = 0; k < m_out.list.size(); ++k) told = std::max(told, m_out.explains[u][m][k]);
+            m_out.ln_spared[u][m] += (1 - told) * std::log(m_p.joint_unmentioned);
+        });
     }
 
     bool gone(std::size_t u, std::size_t m, const Observation& o) const {

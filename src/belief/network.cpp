@@ -30,6 +30,7 @@ constexpr double kMostBlur = 5;         // of an axis: says nothing
 constexpr double kPastFull = 1.1;       // of the full scale that a display may still show
 constexpr double kShownHeadroom = 0.08; // V below compliance at which a range is left
 constexpr double kNoCompliance = 1e4;
+constexpr double kAsMany = 0.6;         // of the volts at which the range below is full: what a range is full at, learned currents and all
 constexpr double kMostWindingOhms = 20; // ln: an open winding
 constexpr double kMostWindingLnOhms = 25;
 
@@ -376,8 +377,11 @@ Forecast Network::read_direct(const Place& place, const Shown* shown, bool want_
     bool over = false;
     double v = 0, amps = 0;
     const double compliance = exact ? kNoCompliance : meter.compliance;
+    const auto amps_of = [&](int k) {
+        return meter.ohms[static_cast<std::size_t>(k)].amps * std::exp(value(meter_unknown(place, MeterUnknown::kAmps + k)));
+    };
     const auto on = [&](int k) {
-        amps = meter.ohms[static_cast<std::size_t>(k)].amps * std::exp(value(meter_unknown(place, MeterUnknown::kAmps + k)));
+        amps = amps_of(k);
         v = operate(place, z, amps, compliance, at, like);
     };
     if (shown != nullptr) {
@@ -400,9 +404,29 @@ Forecast Network::read_direct(const Place& place, const Shown* shown, bool want_
                 on(range);
         }
     } else {
-        for (range = 0; range < ranges; ++range) {
-            on(range);
-            if (v < meter.ohms[static_cast<std::size_t>(range)].full * amps && v < meter.compliance - kShownHeadroom) break;
+        const auto full_volts = [&](int k) { return meter.ohms[static_cast<std::size_t>(k)].full * amps_of(k); };
+        const auto fits = [&](int k) {
+            on(k);
+            return v < full_volts(k) && v < meter.compliance - kShownHeadroom;
+        };
+        // The lowest that shows it. More current is never fewer volts: below one that is full none will do, if it asks for about as many.
+        range = like != nullptr && like->range > 0 ? like->range : 0;
+        for (int k = 1; k <= range; ++k)
+            if (full_volts(k) < kAsMany * full_volts(k - 1)) range = 0;
+        if (range > 0 && fits(range)) {
+            Operating there = at;
+            double volts = v;
+            while (range > 0 && fits(range - 1)) {
+                --range;
+                there = at;
+                volts = v;
+            }
+            amps = amps_of(range);
+            at = std::move(there);
+            v = volts;
+        } else {
+            if (range > 0) ++range;
+            while (range < ranges && !fits(range)) ++range;
         }
         over = range == ranges;
         range = std::min(range, ranges - 1);

@@ -196,6 +196,30 @@ TEST(Judgement, WhatMayHaveBlownAFuseIsRead) {
     for (const auto& n : after->next.acts) EXPECT_LT(n.blew, 0) << wording::act_title(board, n);
 }
 
+// A shorted rectifier is out; its capacitor, shorted too, would have shown nothing beside it. Its place is read, once.
+TEST(Judgement, WhatAShortHidIsReadOnceItIsOut) {
+    Job job = with_all(discharged("rb6-fresh"), {said("dead"), read("ohms", "+5V", "0V", 0.9), act(Do::Lift, "D8"), alone("ohms", "D8", 1),
+                                                 alone("diode", "D8", 0.001)});
+    easily_content(job)->open_below = 0.95;
+    job = all_good_but(std::move(job), {"D8", "C20"});
+    const auto a = analyse(job);
+    const auto& board = a->replay.board;
+    ASSERT_GT(bad(*a, "D8"), 0.95);
+    ASSERT_LT(bad(*a, "C20"), 0.5);
+    const auto hid = [&](const Analysis& now) {
+        return std::count_if(now.next.acts.begin(), now.next.acts.end(), [&](const NextAct& n) { return n.hid == *board.find_part("D8"); });
+    };
+    EXPECT_FALSE(a->next.stop);
+    ASSERT_GT(hid(*a), 0) << (a->next.acts.empty() ? "nothing" : wording::act_title(board, a->next.acts.front()));
+    EXPECT_NE(wording::act_title(board, a->next.acts.front()).find("D8 is out and was shorted"), std::string::npos);
+    const auto free = analyse(job.with(read("ohms", "S5", "+5A", 215)));
+    EXPECT_EQ(hid(*free), 0);
+    const Job short_too = job.with(read("ohms", "S5", "+5A", 1.4));
+    const auto once = analyse(short_too);
+    EXPECT_FALSE(once->next.stop);
+    EXPECT_GT(bad(*analyse(short_too.with(read("ohms", "S5", "+5A", 1.4))), "C20"), 0.5);
+}
+
 // Nothing tells more of what is open, a transformer that nobody lifts: the fuse is read all the same.
 TEST(Judgement, AFuseIsReadWhereNothingTellsOfWhatIsOpen) {
     Job job = discharged("rb6-fresh").with(said("dead")).with(act(Do::Look, "F1", "fine"));

@@ -79,3 +79,14 @@ TEST(Joints, ATimeOfItsOwnAfterResoldering) {
     EXPECT_LT(bad(*still, ref), bad(*a, ref));
     EXPECT_EQ(still->assessment.belief->complaints().list.size(), 2u) << "two times, two complaints";
 }
+
+// Nobody spoke of coming and going: of a joint that does somebody would have, more often than not. Less so where it is what the words are
+// of.
+TEST(Joints, SilenceSpeaksAgainstThem) {
+    const auto seen_dry = [](const char* board, const char* ref, const char* word) {
+        return bad(*analyse(discharged(board).with(said(word)).with(act(Do::Look, ref, "dry-joint"))), ref);
+    };
+    EXPECT_LT(seen_dry("gl1-adapter", "J1", "low-output"), 0.55);
+    EXPECT_GT(seen_dry("gl1-adapter", "J1", "comes-and-goes"), 0.6);
+    EXPECT_GT(seen_dry("gl1-adapter", "J1", "dead"), seen_dry("gl1-adapter", "J1", "low-output")) << "one that stays open leaves it dead";
+}

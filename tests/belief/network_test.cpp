@@ -137,3 +137,49 @@ TEST(Network, FortyJunctionsConductAtOnce) {
     EXPECT_NEAR(by_ohms, each * kOhms, 2e-4);
     EXPECT_NEAR(by_saturation, -belief::kThermalVolts, 2e-4);
 }
+
+// Where a sum begins saves time only: from nothing, from another range, from far other values it ends at the same place.
+TEST(Network, WhereTheSumBeginsDoesNotTell) {
+    Island it;
+    it.circuit.nodes = 5;
+    it.meters.front().ohms = {{200, 1e-3}, {2e3, 1e-4}, {2e4, 1e-5}, {2e5, 1e-6}, {2e6, 1e-7}};
+    const int first = it.unknown(std::log(4.7e3)), second = it.unknown(std::log(1e5)), leak = it.unknown(std::log(2e6));
+    const int forward = it.unknown(std::log(1e-9)), backward = it.unknown(std::log(1e-12)), behind = it.unknown(std::log(5e-8));
+    it.circuit.conductors = {{1, 2, first, -1, false}, {2, 0, second, -1, false}, {3, 0, leak, -1, false}, {4, 0, first, -1, false}};
+    for (const auto& [plus, minus, is] : std::vector<std::array<int, 3>>{{2, 3, forward}, {0, 1, backward}, {3, 4, behind}})
+        it.circuit.junctions.push_back({plus, minus, 2, {plus, minus, 0}, {1, -1, 0}, is, 1.8, -1});
+    auto elsewhere = it.values;
+    for (int k : {first, second, leak}) elsewhere[static_cast<std::size_t>(k)] += 3;
+    for (int k : {forward, backward, behind}) elsewhere[static_cast<std::size_t>(k)] -= 6;
+    for (const Quantity what : {Quantity::Ohms, Quantity::Diode})
+        for (int red = 0; red < it.circuit.nodes; ++red)
+            for (int black = 0; black < it.circuit.nodes; ++black) {
+                if (red == black) continue;
+                const Place place{what, red, black, 0, 0};
+                const Forecast far = Network(it.circuit, it.out, it.meters, elsewhere).read(place, nullptr, false);
+                for (const bool shown : {false, true}) {
+                    const Forecast plain = Network(it.circuit, it.out, it.meters, it.values).read(place, nullptr, false);
+                    const Shown said{plain.value, plain.over};
+                    const auto at = [&](const Forecast* like) {
+                        return Network(it.circuit, it.out, it.meters, it.values).read(place, shown ? &said : nullptr, false, like);
+                    };
+                    const Forecast from_nothing = at(nullptr), from_far = at(&far), from_here = at(&from_nothing);
+                    EXPECT_NEAR(from_far.y, from_nothing.y, 2e-5) << red << black << shown;
+                    EXPECT_NEAR(from_here.y, from_nothing.y, 2e-5) << red << black << shown;
+                    EXPECT_EQ(from_far.range, from_nothing.range) << red << black << shown;
+                    EXPECT_EQ(from_far.over, from_nothing.over) << red << black << shown;
+                }
+            }
+}
+
+// A junction that blocks thousands of volts, as where an exact sum asks for them, gets there.
+TEST(Network, WhatBlocksMayBlockAThousandVolts) {
+    Island it;
+    it.circuit.nodes = 2;
+    it.circuit.conductors.push_back({1, 0, it.unknown(std::log(2e9)), -1, false});
+    it.circuit.junctions.push_back({0, 1, 2, {0, 1, 0}, {1, -1, 0}, it.unknown(std::log(1e-13)), 1.0, -1});
+    it.meters.front().ohms = {{2e7, 1e-6}};
+    const Shown said{1e7, false};
+    const auto f = Network(it.circuit, it.out, it.meters, it.values).read({Quantity::Ohms, 1, 0, 0, 0}, &said, false);
+    EXPECT_NEAR(f.value, 2e9, 1e7);
+}
