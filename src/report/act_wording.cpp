@@ -78,7 +78,7 @@ std::string act_title(const Board& board, const NextAct& act) {
     if (!act.to_lift.empty()) text = fmt::format("lift {}, then {}", board.part(act.to_lift.front()).ref, text);
     if (act.again) return "Once more: " + text;
     if (act.confirms) return fmt::format("Before {} is replaced: {}", ref, text);
-    if (act.hid >= 0) return fmt::format("{} is out and was shorted, and may not be alone: {}", board.part(act.hid).ref, text);
+    if (act.hid >= 0) return fmt::format("Is the short gone with {} out? Ohms in its place", board.part(act.hid).ref);
     if (act.blew >= 0) return fmt::format("{} may have blown {}: {}", ref, board.part(act.blew).ref, text);
     if (act.differs) return fmt::format("{} would be far off its value: {}", ref, text);
     text[0] = static_cast<char>(std::toupper(static_cast<unsigned char>(text[0])));

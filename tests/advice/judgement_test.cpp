@@ -211,7 +211,7 @@ TEST(Judgement, WhatAShortHidIsReadOnceItIsOut) {
     };
     EXPECT_FALSE(a->next.stop);
     ASSERT_GT(hid(*a), 0) << (a->next.acts.empty() ? "nothing" : wording::act_title(board, a->next.acts.front()));
-    EXPECT_NE(wording::act_title(board, a->next.acts.front()).find("D8 is out and was shorted"), std::string::npos);
+    EXPECT_NE(wording::act_title(board, a->next.acts.front()).find("Is the short gone with D8 out?"), std::string::npos);
     const auto free = analyse(job.with(read("ohms", "S5", "+5A", 215)));
     EXPECT_EQ(hid(*free), 0);
     const Job short_too = job.with(read("ohms", "S5", "+5A", 1.4));
