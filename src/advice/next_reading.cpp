@@ -277,19 +277,25 @@ private:
         double minutes = 0;
         for (const auto& b : m_assessment.parts) {
             if (b.bad < m_p.comes_out) break;
-            const auto kind = m_board.part(b.part).kind;
-            if (now.is_lifted(b.part) || m_evidence.renewed.contains(b.part) || !conducts_wrongly(b.leading.mode) || is_controller(kind) ||
-                kind == PartKind::Transformer)
-                continue;
-            without.lifted.resize(m_board.parts.size(), 0);
-            without.lifted[static_cast<std::size_t>(b.part)] = 1;
-            to_lift.push_back(b.part);
-            minutes += minutes_to_lift(b.part);
+            if (!now.is_lifted(b.part) && comes_out_shorted(b)) lift(b.part, without, to_lift, minutes);
         }
         if (!to_lift.empty())
             for (const auto& b : m_assessment.parts)
                 if (doubted(b) && !without.is_lifted(b.part)) offer_places(b.part, without, minutes, to_lift);
         offer_pulls();
+    }
+
+    bool comes_out_shorted(const PartBelief& b) const {
+        const auto kind = m_board.part(b.part).kind;
+        return conducts_wrongly(b.leading.mode) && !m_evidence.renewed.contains(b.part) && !is_controller(kind) &&
+               kind != PartKind::Transformer;
+    }
+
+    void lift(int part, BoardState& state, std::vector<int>& to_lift, double& minutes) const {
+        state.lifted.resize(m_board.parts.size(), 0);
+        state.lifted[static_cast<std::size_t>(part)] = 1;
+        to_lift.push_back(part);
+        minutes += minutes_to_lift(part);
     }
 
     double minutes_to_lift(int part) const { return m_board.part(part).pins.size() > 2 ? m_p.minutes_lift_many : m_p.minutes_lift; }
@@ -470,22 +476,31 @@ private:
         return !m_acts.empty();
     }
 
-    // A short hides whatever is shorted across it. Once it is out, its place is read: one reading for all of them. False: none is left.
+    // A short hides whatever is shorted or leaks across it. With all of them out, which they will be anyway, the place of each is read: one
+    // reading for all that lies there. False: none is left.
     bool question_what_was_hidden() {
-        std::vector<NextAct> telling;
+        BoardState without = m_evidence.state;
+        std::vector<int> shorted, to_lift;
+        double minutes = 0;
         for (const auto& b : m_assessment.parts) {
             if (b.bad < m_p.open_below) break;
-            if (!conducts_wrongly(b.leading.mode) || !m_evidence.state.is_lifted(b.part) || m_evidence.renewed.contains(b.part) ||
-                read_without(b.part))
-                continue;
+            if (!comes_out_shorted(b)) continue;
+            shorted.push_back(b.part);
+            if (without.is_lifted(b.part)) continue;
+            lift(b.part, without, to_lift, minutes);
+        }
+        std::vector<NextAct> telling;
+        m_offered.clear();
+        m_forecasts.emplace(m_board, *m_assessment.belief, m_evidence);
+        for (int part : shorted) {
+            if (read_without(part)) continue;
             m_acts.clear();
-            m_forecasts.emplace(m_board, *m_assessment.belief, m_evidence);
-            offer_places(b.part, m_evidence.state, 0, {});
+            offer_places(part, without, minutes, to_lift);
             for (auto& act : m_acts) {
                 const double hidden = act.query.what == Quantity::Ohms ? may_show_another(act.query) : 0;
                 if (hidden < m_p.hidden_short) continue;
                 act.bits = entropy(std::min(hidden, 0.5));
-                act.hid = b.part;
+                act.hid = part;
                 telling.push_back(std::move(act));
             }
         }

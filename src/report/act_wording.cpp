@@ -67,6 +67,11 @@ std::string act_title(const Board& board, const NextAct& act) {
     if (act.act == Act::Cool) return fmt::format("With the unit running, cool {} and watch", ref);
     if (act.act == Act::Assure) return fmt::format("Is {} really {}?", ref, act.query.state.is_pulled(act.part) ? "apart" : "out");
     if (act.act == Act::Pull) return fmt::format("Pull {}, then {} {}", ref, what_lower(act.query.what), place(board, act.query, -1));
+    if (act.hid >= 0) {
+        const std::string out = act.to_lift.empty() ? board.part(act.hid).ref : refs_of(board, act.to_lift);
+        const bool its_own = act.to_lift.empty() || act.to_lift == std::vector<int>{act.hid};
+        return fmt::format("Is the short gone with {} out? Ohms {}", out, its_own ? "in its place" : place(board, act.query, act.hid));
+    }
     if (!act.to_lift.empty() && act.query.alone < 0) {
         const bool its_own = act.to_lift == std::vector<int>{act.part};
         return fmt::format("Take {} out, then {} {}", refs_of(board, act.to_lift), what_lower(act.query.what),
@@ -78,7 +83,6 @@ std::string act_title(const Board& board, const NextAct& act) {
     if (!act.to_lift.empty()) text = fmt::format("lift {}, then {}", board.part(act.to_lift.front()).ref, text);
     if (act.again) return "Once more: " + text;
     if (act.confirms) return fmt::format("Before {} is replaced: {}", ref, text);
-    if (act.hid >= 0) return fmt::format("Is the short gone with {} out? Ohms in its place", board.part(act.hid).ref);
     if (act.blew >= 0) return fmt::format("{} may have blown {}: {}", ref, board.part(act.blew).ref, text);
     if (act.differs) return fmt::format("{} would be far off its value: {}", ref, text);
     text[0] = static_cast<char>(std::toupper(static_cast<unsigned char>(text[0])));

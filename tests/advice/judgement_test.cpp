@@ -214,6 +214,15 @@ TEST(Judgement, WhatAShortHidIsReadOnceItIsOut) {
     EXPECT_NE(wording::act_title(board, a->next.acts.front()).find("Is the short gone with D8 out?"), std::string::npos);
     const auto free = analyse(job.with(read("ohms", "S5", "+5A", 215)));
     EXPECT_EQ(hid(*free), 0);
+    // In place it hides as much, and comes out anyway.
+    Job in_place = with_all(discharged("rb6-fresh"), {said("dead"), act(Do::Look, "C20", "bulged"), act(Do::Look, "C20", "leaking"),
+                                                      read("ohms", "+5A", "0V", 0.4)});
+    easily_content(in_place)->open_below = 0.6;
+    const auto there = analyse(all_good_but(std::move(in_place), {"C20", "C21"}));
+    ASSERT_GT(bad(*there, "C20"), 0.6);
+    ASSERT_FALSE(there->next.acts.empty());
+    EXPECT_EQ(there->next.acts.front().hid, *board.find_part("C20")) << wording::act_title(board, there->next.acts.front());
+    EXPECT_EQ(there->next.acts.front().to_lift, std::vector<int>{*board.find_part("C20")});
     const Job short_too = job.with(read("ohms", "S5", "+5A", 1.4));
     const auto once = analyse(short_too);
     EXPECT_FALSE(once->next.stop);
