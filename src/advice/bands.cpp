@@ -1,8 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "advice/bands.h"
 
+#include "advice/forecasts.h"
+#include "advice/next_reading.h"
 #include "base/statistics.h"
 #include "belief/axis.h"
+#include "circuit/square_wave.h"
 
 #include <algorithm>
 #include <cmath>
@@ -151,6 +154,18 @@ std::vector<Band> bands_of(Quantity what, std::vector<Case> cases, const std::op
     band.healthy = true;
     out.push_back(band);
     std::stable_sort(out.begin(), out.end(), [](const Band& a, const Band& b) { return a.over != b.over ? b.over : a.lo < b.lo; });
+    return out;
+}
+
+std::vector<Band> reading_bands(const Board& board, const Assessment& assessment, const Evidence& evidence, const Query& query) {
+    Forecasts forecasts(board, *assessment.belief, evidence);
+    auto out = bands_of(query.what, forecasts.cases(query), forecasts.healthy(query));
+    if (query.what == Quantity::Residue) { // weighed as ohms, shown as the scope shows it
+        const auto& generator = evidence.meters[static_cast<std::size_t>(query.meter)];
+        for (auto& band : out)
+            for (double* limit : {&band.lo, &band.hi})
+                *limit = residue_of_esr(*limit, generator.square_open_volts(), generator.square_ohms);
+    }
     return out;
 }
 

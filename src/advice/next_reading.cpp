@@ -4,6 +4,7 @@
 #include "advice/next_reading.h"
 
 #include "advice/bands.h"
+#include "advice/choice.h"
 #include "advice/forecasts.h"
 #include "advice/places.h"
 #include "advice/tracing.h"
@@ -11,7 +12,6 @@
 #include "advice/word_acts.h"
 #include "belief/axis.h"
 #include "board/open_ends.h"
-#include "circuit/square_wave.h"
 #include "damage/telling.h"
 
 #include <algorithm>
@@ -55,7 +55,7 @@ public:
         if (out.settled && last_questions()) {
             if (m_cancel.cancelled()) return Problem{ProblemKind::Cancelled, {}, {}, {}, 0, false};
             out.settled = false;
-            best_first();
+            best_first(m_acts);
             take_the_best(out);
             return out;
         }
@@ -72,14 +72,12 @@ public:
             return out;
         }
         gather();
-        if (m_acts.empty() && !explained() && !m_cancel.cancelled()) {
-            last_resort({});
-        }
+        if (m_acts.empty() && !explained() && !m_cancel.cancelled()) last_resort({});
         if (m_cancel.cancelled()) return Problem{ProblemKind::Cancelled, {}, {}, {}, 0, false};
         if (m_acts.empty()) offer_routine(out.open);
         if (m_acts.empty() && !half) last_questions(); // nothing tells of what is open; that is no reason to leave the rest unasked
         if (m_cancel.cancelled()) return Problem{ProblemKind::Cancelled, {}, {}, {}, 0, false};
-        best_first();
+        best_first(m_acts);
         std::vector<NextAct> reads; // whatever comes before them
         for (const auto& act : m_acts)
             if (act.act == Act::Read && act.query.alone < 0 && reads.size() < kTracedFor) reads.push_back(act);
@@ -125,12 +123,8 @@ private:
         gather();
     }
 
-    void best_first() {
-        std::stable_sort(m_acts.begin(), m_acts.end(), [](const NextAct& a, const NextAct& b) { return a.rate() > b.rate() + 1e-9; });
-    }
-
     void take_the_best(NextAdvice& out) {
-        keep_a_choice();
+        keep_a_choice(m_acts, kOffered);
         for (auto& act : m_acts) {
             if (act.act == Act::Read || act.act == Act::Pull)
                 act.bands = bands_of(act.query.what, m_forecasts->cases(act.query), m_forecasts->healthy(act.query), act.bits);
@@ -156,7 +150,7 @@ private:
         }
         if (std::none_of(asked.begin(), asked.end(), [](char c) { return c != 0; })) return;
         last_resort(std::move(asked));
-        best_first();
+        best_first(m_acts);
         take_the_best(out);
         if (!out.acts.empty()) out.reason = StopReason::RiskLeft;
     }
@@ -167,23 +161,6 @@ private:
         if (!m_open.empty()) out.resize(m_board.parts.size(), 0);
         for (int part : m_open) out[static_cast<std::size_t>(part)] = 1;
         return out;
-    }
-
-    // The best dozen, and among them the best of each way of going on: not twelve leads on one rail.
-    void keep_a_choice() {
-        if (m_acts.size() <= kOffered) return;
-        const auto way = [](const NextAct& a) {
-            return a.again ? 0 : a.act != Act::Read ? 1 + static_cast<int>(a.act) : a.query.alone >= 0 ? 10 : a.to_lift.empty() ? 11 : 12;
-        };
-        std::set<int> ways;
-        std::vector<std::size_t> first, rest;
-        for (std::size_t k = 0; k < m_acts.size(); ++k) (ways.insert(way(m_acts[k])).second ? first : rest).push_back(k);
-        if (first.size() > kOffered) first.resize(kOffered);
-        for (std::size_t k = 0; first.size() < kOffered && k < rest.size(); ++k) first.push_back(rest[k]);
-        std::sort(first.begin(), first.end());
-        std::vector<NextAct> kept;
-        for (std::size_t k : first) kept.push_back(std::move(m_acts[k]));
-        m_acts = std::move(kept);
     }
 
     NextAdvice with_words(NextAdvice out) {
@@ -250,7 +227,7 @@ private:
 
     // The best of the rough pass, and all that only a part on the leads could answer, with every state.
     void refine() {
-        best_first();
+        best_first(m_acts);
         std::vector<NextAct> kept;
         std::set<std::tuple<int, Quantity, bool>> leaf_seen;
         for (std::size_t k = 0; k < m_acts.size(); ++k) {
@@ -261,9 +238,7 @@ private:
                                        doubted(m_assessment.of(m_acts[k].part));
             if (k < kRefined || first_of_part) kept.push_back(std::move(m_acts[k]));
         }
-        for (auto& act : kept) {
-            act.bits = bits_of(act.query);
-        }
+        for (auto& act : kept) act.bits = bits_of(act.query);
         m_acts = std::move(kept);
     }
 
@@ -271,31 +246,35 @@ private:
         const BoardState& now = m_evidence.state;
         for (const auto& b : m_assessment.parts)
             if (doubted(b) && !m_evidence.state.is_lifted(b.part)) offer_places(b.part, now, 0, {});
-        // A part that shorts hides its neighbours; it comes out anyway.
-        BoardState without = now;
-        std::vector<int> to_lift;
-        double minutes = 0;
-        for (const auto& b : m_assessment.parts) {
-            if (b.bad < m_p.comes_out) break;
-            if (!now.is_lifted(b.part) && comes_out_shorted(b)) lift(b.part, without, to_lift, minutes);
-        }
-        if (!to_lift.empty())
+        const TakenOut without = shorted_taken_out(m_p.comes_out);
+        if (!without.to_lift.empty())
             for (const auto& b : m_assessment.parts)
-                if (doubted(b) && !without.is_lifted(b.part)) offer_places(b.part, without, minutes, to_lift);
+                if (doubted(b) && !without.state.is_lifted(b.part)) offer_places(b.part, without.state, without.minutes, without.to_lift);
         offer_pulls();
     }
 
-    bool comes_out_shorted(const PartBelief& b) const {
-        const auto kind = m_board.part(b.part).kind;
-        return conducts_wrongly(b.leading.mode) && !m_evidence.renewed.contains(b.part) && !is_controller(kind) &&
-               kind != PartKind::Transformer;
-    }
-
-    void lift(int part, BoardState& state, std::vector<int>& to_lift, double& minutes) const {
-        state.lifted.resize(m_board.parts.size(), 0);
-        state.lifted[static_cast<std::size_t>(part)] = 1;
-        to_lift.push_back(part);
-        minutes += minutes_to_lift(part);
+    // What shorts hides its neighbours, and comes out anyway.
+    struct TakenOut {
+        BoardState state;
+        std::vector<int> parts, to_lift; ///< those that short; what of them is in its place now
+        double minutes = 0;
+    };
+    TakenOut shorted_taken_out(double least) const {
+        TakenOut out{m_evidence.state, {}, {}};
+        for (const auto& b : m_assessment.parts) {
+            if (b.bad < least) break;
+            const auto kind = m_board.part(b.part).kind;
+            if (!conducts_wrongly(b.leading.mode) || m_evidence.renewed.contains(b.part) || is_controller(kind) ||
+                kind == PartKind::Transformer)
+                continue;
+            out.parts.push_back(b.part);
+            if (out.state.is_lifted(b.part)) continue;
+            out.state.lifted.resize(m_board.parts.size(), 0);
+            out.state.lifted[static_cast<std::size_t>(b.part)] = 1;
+            out.to_lift.push_back(b.part);
+            out.minutes += minutes_to_lift(b.part);
+        }
+        return out;
     }
 
     double minutes_to_lift(int part) const { return m_board.part(part).pins.size() > 2 ? m_p.minutes_lift_many : m_p.minutes_lift; }
@@ -479,23 +458,16 @@ private:
     // A short hides whatever is shorted or leaks across it. With all of them out, which they will be anyway, the place of each is read: one
     // reading for all that lies there. False: none is left.
     bool question_what_was_hidden() {
-        BoardState without = m_evidence.state;
-        std::vector<int> shorted, to_lift;
-        double minutes = 0;
-        for (const auto& b : m_assessment.parts) {
-            if (b.bad < m_p.open_below) break;
-            if (!comes_out_shorted(b)) continue;
-            shorted.push_back(b.part);
-            if (without.is_lifted(b.part)) continue;
-            lift(b.part, without, to_lift, minutes);
-        }
-        std::vector<NextAct> telling;
+        m_acts.clear();
+        const TakenOut without = shorted_taken_out(m_p.open_below);
+        if (without.parts.empty()) return false;
         m_offered.clear();
         m_forecasts.emplace(m_board, *m_assessment.belief, m_evidence);
-        for (int part : shorted) {
-            if (read_without(part)) continue;
+        std::vector<NextAct> telling;
+        for (int part : without.parts) {
+            if (read_without(m_board, m_evidence, part)) continue;
             m_acts.clear();
-            offer_places(part, without, minutes, to_lift);
+            offer_places(part, without.state, without.minutes, without.to_lift);
             for (auto& act : m_acts) {
                 const double hidden = act.query.what == Quantity::Ohms ? may_show_another(act.query) : 0;
                 if (hidden < m_p.hidden_short) continue;
@@ -506,16 +478,6 @@ private:
         }
         m_acts = std::move(telling);
         return !m_acts.empty();
-    }
-
-    // Whether ohms were read between two of its places while it was out.
-    bool read_without(int part) const {
-        const auto& pins = m_board.part(part).pins;
-        const auto is_its = [&](NetId net) { return std::any_of(pins.begin(), pins.end(), [&](const Pin& pin) { return pin.id == net; }); };
-        return std::any_of(m_evidence.observations.begin(), m_evidence.observations.end(), [&](const Observation& o) {
-            return o.kind == Seen::Reading && o.query.alone < 0 && o.query.what == Quantity::Ohms && of_one_time(o, m_evidence) &&
-                   o.query.state.is_lifted(part) && is_its(o.query.red) && is_its(o.query.black);
-        });
     }
 
     // Chance that this reading says otherwise than it would if only what is to be replaced were bad.
@@ -633,17 +595,5 @@ private:
 } // namespace
 
 Result<NextAdvice> next_acts(const Inquiry& about, const CancelToken& cancel) { return Planner(about, cancel).run(); }
-
-std::vector<Band> reading_bands(const Board& board, const Assessment& assessment, const Evidence& evidence, const Query& query) {
-    Forecasts forecasts(board, *assessment.belief, evidence);
-    auto out = bands_of(query.what, forecasts.cases(query), forecasts.healthy(query));
-    if (query.what == Quantity::Residue) { // weighed as ohms, shown as the scope shows it
-        const auto& generator = evidence.meters[static_cast<std::size_t>(query.meter)];
-        for (auto& band : out)
-            for (double* limit : {&band.lo, &band.hi})
-                *limit = residue_of_esr(*limit, generator.square_open_volts(), generator.square_ohms);
-    }
-    return out;
-}
 
 } // namespace ohmo

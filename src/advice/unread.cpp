@@ -72,6 +72,14 @@ bool read_across(const Board& board, const Evidence& evidence, int part) {
                        [&](const Observation& o) { return o.kind == Seen::Reading && carries(o.query.red) && carries(o.query.black); });
 }
 
+bool read_without(const Board& board, const Evidence& evidence, int part) {
+    const auto& p = board.part(part);
+    return std::any_of(evidence.observations.begin(), evidence.observations.end(), [&](const Observation& o) {
+        return o.kind == Seen::Reading && o.query.alone < 0 && o.query.what == Quantity::Ohms && of_one_time(o, evidence) &&
+               o.query.state.is_lifted(part) && p.touches(o.query.red) && p.touches(o.query.black);
+    });
+}
+
 bool shares_its_place(const Board& board, const Assessment& assessment, const Evidence& evidence, int part) {
     const auto& pins = board.part(part).pins;
     return pins.size() == 2 && std::any_of(assessment.parts.begin(), assessment.parts.end(), [&](const PartBelief& b) {

@@ -19,6 +19,9 @@ bool read_alone(const Evidence& evidence, const Query& q);
 /// Since it was put in, with both leads on its own pins; of a transistor on those that carry its current.
 bool read_across(const Board& board, const Evidence& evidence, int part);
 
+/// Ohms between two of its places while it was out.
+bool read_without(const Board& board, const Evidence& evidence, int part);
+
 /// Another one that may be shorted stands between the same two nets, and was not read by itself either: what is read there speaks of the
 /// place, and which of them it is was only weighed.
 bool shares_its_place(const Board& board, const Assessment& assessment, const Evidence& evidence, int part);
