@@ -25,13 +25,14 @@ namespace ohmo {
 namespace {
 
 constexpr std::size_t kRefined = 24, kOffered = 12, kTracedFor = 12;
-constexpr double kLastResort = 0.2;   // of what is otherwise worth a reading
-constexpr double kSpare = 0.5;        // of the risk that may be left: readings seldom clear a part altogether
-constexpr double kFits = 3;           // deviations: the reading is that of a part still in its place
-constexpr double kMoves = 0.02;       // of what moves a reading most
-constexpr double kTells = 0.5;        // of a doubt: the reading is about it
-constexpr double kOfProtector = 0.25; // of that doubt in one mode
-constexpr std::size_t kBehind = 6;    // parts read themselves because a reading speaks against the story
+constexpr double kLastResort = 0.2;                  // of what is otherwise worth a reading
+constexpr double kSpare = 0.5;                       // of the risk that may be left: readings seldom clear a part altogether
+constexpr double kFits = 3;                          // deviations: the reading is that of a part still in its place
+constexpr double kMoves = 0.02;                      // of what moves a reading most
+constexpr double kTells = 0.5;                       // of a doubt: the reading is about it
+constexpr double kOfProtector = 0.25;                // of that doubt in one mode
+constexpr double kSweptPart = 0.3, kSweptMode = 0.1; // of what a sweep may show, that a part or one of its modes must add
+constexpr std::size_t kBehind = 6;                   // parts read themselves because a reading speaks against the story
 
 class Planner {
 public:
@@ -85,8 +86,9 @@ public:
         Forecasts of_all(m_board, *m_assessment.belief, m_evidence); // an assumption is worth settling whichever part it hides
         if (!out.trace.missing) out.trace = worth_tracing(m_board, m_assessment, m_evidence, reads, of_all);
         if (out.acts.empty()) {
-            out.stop = !half;
-            out.reason = half ? StopReason::NotTraced : StopReason::NothingTells;
+            const bool contradicted = !m_assessment.contradicted_by.empty();
+            out.stop = !half && !contradicted;
+            out.reason = half ? StopReason::NotTraced : contradicted ? StopReason::Contradicted : StopReason::NothingTells;
         }
         return out;
     }
@@ -107,7 +109,7 @@ private:
     bool last_questions() {
         m_offered.clear();
         return question_the_story() || question_the_condemned() || question_the_bent() || question_what_was_hidden() ||
-               question_what_blew() || prove_protectors();
+               question_what_blew() || prove_protectors() || sweep();
     }
 
     bool explained() const { return m_assessment.unexplained <= m_p.most_unexplained && m_assessment.open_complaints.empty(); }
@@ -525,6 +527,27 @@ private:
         std::vector<NextAct> telling;
         for (int part : protectors) read_itself(part, false, telling);
         m_acts = std::move(telling);
+        return !m_acts.empty();
+    }
+
+    // What counts as good is swept over, many parts a reading, as long as one reading may well show what nobody asked for: a reading that
+    // clears ten parts of which each is hardly bad is worth more than one that clears the likeliest. False: none may.
+    bool sweep() {
+        std::vector<char> asked(m_board.parts.size(), 0);
+        for (const auto& b : m_assessment.parts)
+            asked[static_cast<std::size_t>(b.part)] = b.bad < m_p.open_below && !m_evidence.renewed.contains(b.part) ? 1 : 0;
+        m_acts.clear();
+        m_offered.clear();
+        m_forecasts.emplace(m_board, *m_assessment.belief, m_evidence, std::move(asked), kSweptMode * m_p.sweep_chance);
+        for (const auto& b : m_assessment.parts)
+            if (b.readable > kSweptPart * m_p.sweep_chance && b.bad < m_p.open_below && !m_evidence.state.is_lifted(b.part))
+                offer_places(b.part, m_evidence.state, 0, {});
+        std::erase_if(m_acts, [&](NextAct& act) {
+            if (may_show_another(act.query) < m_p.sweep_chance) return true;
+            act.bits = bits_of(act.query);
+            act.sweeps = true;
+            return false;
+        });
         return !m_acts.empty();
     }
 

@@ -46,9 +46,10 @@ struct NextAct {
     bool again = false;        ///< it was taken once and says other than the leading story
     bool confirms = false;     ///< its part is to be replaced because the story has it so; nothing of its own says so yet
     bool differs = false;      ///< the story takes its part for sound, but far off its value
-    int hid = -1;              ///< part that is out and was shorted: its place is read, since something else across it may be too
-    int blew = -1;             ///< part that is open, and that a short of this one may have opened
-    bool routine = false;      ///< nothing promises much: part by part, best first
+    int hid = -1;         ///< part that is to go because it is shorted: its place is read without it, something else may be shorted too
+    bool sweeps = false;  ///< everything known is settled; this one reading may well show what counts as good otherwise
+    int blew = -1;        ///< part that is open, and that a short of this one may have opened
+    bool routine = false; ///< nothing promises much: part by part, best first
     double rate() const { return bits / (minutes + after); }
 };
 

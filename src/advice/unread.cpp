@@ -29,6 +29,16 @@ bool may_be_shorted(PartKind kind) {
     return is_wet_or_solid_electrolytic(kind) || is_diode_like(kind) || kind == PartKind::Ceramic || kind == PartKind::Varistor;
 }
 
+// They meet on a net that is no rail, other than a gate or base.
+bool in_series(const Board& board, int a, int b) {
+    return std::any_of(board.part(a).pins.begin(), board.part(a).pins.end(), [&](const Pin& pin) {
+        const bool control = is_switch_device(board.part(a).kind) && (pin.role == "G" || pin.role == "B");
+        return !control && board.part(b).touches(pin.id) && std::none_of(board.rails.begin(), board.rails.end(), [&](const Rail& r) {
+            return pin.id == r.net_id || pin.id == r.return_id;
+        });
+    });
+}
+
 } // namespace
 
 std::vector<int> open_parts(const Assessment& assessment, const Practice& p) {
@@ -98,10 +108,12 @@ std::map<int, int> may_have_blown(const Board& board, const Assessment& assessme
         const auto by = openers(*assessment.belief, b.part);
         const bool explained =
             std::any_of(by.begin(), by.end(), [&](const auto& opener) { return assessment.of(opener.first).bad >= p.open_below; });
-        if (explained || evidence.renewed.contains(b.part)) continue;
-        for (const auto& [part, chance] : by)
+        if (evidence.renewed.contains(b.part)) continue;
+        for (const auto& [part, chance] : by) {
+            if (explained && !in_series(board, part, b.part)) continue; // the same current went through both, whatever drew it
             if (chance >= p.may_have_blown && assessment.of(part).proof != Proof::Own && !read_across(board, evidence, part))
                 found[part] = std::max(found[part], {chance, b.part});
+        }
     }
     std::map<int, int> out;
     for (const auto& [part, why] : found) out[part] = why.second;

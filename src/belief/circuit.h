@@ -22,8 +22,9 @@ inline double siemens(double ln_ohms) { return std::exp(-std::max(ln_ohms, kLnLe
 
 struct Unknown {
     double middle = 0, spread = 1;
-    bool tails = false; ///< a figure of a class of parts: beyond kTailsFrom deviations its odds fall no faster than straight
-    bool maybe = false; ///< of a junction that some of its kind do not have at all
+    bool tails = false;  ///< a figure of a class of parts: beyond kTailsFrom deviations its odds fall no faster than straight
+    bool maybe = false;  ///< of a junction that some of its kind do not have at all
+    double least = -1e9; ///< below it the part is at fault, however wide its spread: what a pin of a chip draws
 };
 inline constexpr double kTailsFrom = 1.5;
 

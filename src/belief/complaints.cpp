@@ -19,7 +19,6 @@ namespace {
 
 constexpr double kAsGoodAsSound = 1.5; // nats: a sound board explains a live reading as well as any fault
 constexpr double kContradicted = 2;    // nats: a fault by itself would not have let that reading be
-constexpr double kToldOfJoints = 0.8;  // to which a word is said of what opens and closes
 constexpr double kDeviations = 3;      // beyond which a reading is not of what stands there
 
 // Something that happened, once: nobody says so of a unit that only runs badly.
@@ -214,7 +213,7 @@ private:
     // Words that a joint which opens and closes is told by.
     bool tells_of_joints(const std::string& word) const {
         const auto row = m_p.natures.find(word);
-        return row != m_p.natures.end() && row->second[static_cast<std::size_t>(Nature::OpensAndCloses)] >= kToldOfJoints;
+        return row != m_p.natures.end() && row->second[static_cast<std::size_t>(Nature::OpensAndCloses)] >= m_p.told_of_joints;
     }
 
     // Whoever complains of something else, and not that it comes and goes, has hardly a joint that does, unless it is what the words are

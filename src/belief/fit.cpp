@@ -15,6 +15,7 @@ constexpr double kMostStep = 4; // of a logarithm at once
 constexpr double kBack = 0.35;  // of a step that made it worse
 constexpr double kLeastPace = 0.02, kGain = 1e-3, kSmallGain = 0.02;
 constexpr double kLeastWeight = 0.02;
+constexpr double kLeastSpread = 0.3;                     // of the logarithm, to which the least is known
 constexpr double kStraight = 0.1, kStraightVolts = 0.02; // of the axis: as far as a straight line is trusted
 constexpr double kFlat = 0.1;                            // of any unknown: as far as a display at its end is trusted to stay there
 constexpr double kJump = 2;                              // the same of any other, since a junction may begin to conduct
@@ -25,7 +26,8 @@ double deviation(const Unknown& u, double value) { return std::fabs(value - u.mi
 // Twice what a value costs: the bell's square near the middle, straight beyond (P. J. Huber, 1964).
 double prior_cost(const Unknown& u, double value) {
     const double z = deviation(u, value);
-    return u.tails && z > kTailsFrom ? kTailsFrom * (2 * z - kTailsFrom) : z * z;
+    const double beyond = std::max(0.0, u.least - value) / kLeastSpread;
+    return beyond * beyond + (u.tails && z > kTailsFrom ? kTailsFrom * (2 * z - kTailsFrom) : z * z);
 }
 
 // Of the bell that has the same slope there.
@@ -40,6 +42,11 @@ double slip_of(const Sight& seen, double slip) { return slip * std::pow(0.2, see
 double tails_evidence(const Unknown& u, double value) {
     const double z = deviation(u, value);
     return u.tails && z > kTailsFrom ? (kTailsFrom * (kTailsFrom - z) + std::log(z / kTailsFrom)) / 2 : 0;
+}
+
+double least_evidence(const Unknown& u, double value) {
+    const double beyond = std::max(0.0, u.least - value) / kLeastSpread;
+    return -beyond * beyond / 2;
 }
 
 // What an unknown paid for a place that no reading holds it at any more: one that shows "over" once a clamp is out of the way, another that
@@ -221,7 +228,7 @@ Fit fit(const Circuit& circuit, const Bench& bench, const std::vector<Unknown>& 
     for (Eigen::Index i = 0; i < unknowns; ++i) {
         const auto& u = prior[static_cast<std::size_t>(i)];
         out.variance(i) = prior_variance(u, best(i));
-        out.evidence += tails_evidence(u, best(i));
+        out.evidence += tails_evidence(u, best(i)) + least_evidence(u, best(i));
     }
     Eigen::MatrixXd s = in_common(out.slopes, out.variance);
     for (Eigen::Index j = 0; j < count; ++j) s(j, j) += noise2(j);

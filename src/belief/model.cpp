@@ -61,7 +61,7 @@ class Builder {
 public:
     Builder(const Board& board, const BoardRoles& roles, const std::vector<RootWeight>& roots, const std::vector<MeterProfile>& meters,
             const std::set<int>& renewed)
-        : m_board(board), m_renewed(renewed), m_meters(meters) {
+        : m_board(board), m_line(roles.line_transformer), m_renewed(renewed), m_meters(meters) {
         double total = 0;
         for (const auto& r : roots) total += r.weight;
         const double scale = board.practice().roots_a_unit / std::max(total, 1e-12);
@@ -107,6 +107,10 @@ private:
             for (const auto& j : part.elements.junctions)
                 for (int q = 0; q < j.count; ++q) groups.join(j.node[static_cast<std::size_t>(q)], j.plus);
         }
+        // What is shorted behind a line transformer opens the fuse before it: neither side is told without the other.
+        if (m_line >= 0)
+            for (const auto& pin : m_board.part(m_line).pins)
+                if (const NetId first = m_board.part(m_line).pins.front().id; first >= 0 && pin.id >= 0) groups.join(first, pin.id);
         std::vector<int> size(nets, 0);
         for (std::size_t n = 0; n < nets; ++n) ++size[static_cast<std::size_t>(groups.find(static_cast<int>(n)))];
         for (const auto& [a, b] : loose) // gates and the like hang on what they are read against
@@ -241,6 +245,7 @@ private:
     }
 
     const Board& m_board;
+    int m_line;
     const std::set<int>& m_renewed;
     const std::vector<MeterProfile>& m_meters;
     std::vector<PartElements> m_parts;

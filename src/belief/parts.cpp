@@ -159,13 +159,13 @@ private:
     // What nothing on the part says of it, ln.
     double untold_farads() const {
         const auto nominal = nominal_value(m_part);
-        return is_capacitor(m_part.kind) && !(nominal && nominal->farads) ? m_p.unknown_capacitance_spread : 0;
+        if (!is_capacitor(m_part.kind) || (nominal && nominal->farads)) return 0;
+        return m_part.taken_spread > 0 ? m_part.taken_spread : m_p.unknown_capacitance_spread;
     }
     double untold_ohms() const {
         const auto nominal = nominal_value(m_part);
-        return (m_part.kind == PartKind::Resistor || m_part.kind == PartKind::FusibleResistor) && !(nominal && nominal->ohms)
-                   ? m_p.unknown_resistor_ohms_spread
-                   : 0;
+        if ((m_part.kind != PartKind::Resistor && m_part.kind != PartKind::FusibleResistor) || (nominal && nominal->ohms)) return 0;
+        return m_part.taken_spread > 0 ? m_part.taken_spread : m_p.unknown_resistor_ohms_spread;
     }
 
     // Ohms and henry of windings that the board does not give are known to a decade.
@@ -217,10 +217,11 @@ private:
                        supply = pin.role == chip.supply || pin.role == "VIN";
             const NetId low = power && m_part.net("S") >= 0 ? m_part.net("S") : ground;
             if (pin.id == low) continue;
-            const Unknown u = m_part.kind == PartKind::Regulator ? Unknown{std::log(m_p.regulator_pin_ohms), m_p.regulator_pin_ohms_spread}
-                              : power  ? Unknown{std::log(m_p.chip_power_pin_ohms), m_p.chip_power_pin_ohms_spread}
-                              : supply ? Unknown{std::log(m_p.chip_supply_pin_ohms), m_p.chip_supply_pin_ohms_spread}
-                                       : Unknown{std::log(m_p.chip_pin_ohms), m_p.chip_pin_ohms_spread};
+            Unknown u = m_part.kind == PartKind::Regulator ? Unknown{std::log(m_p.regulator_pin_ohms), m_p.regulator_pin_ohms_spread}
+                        : power                            ? Unknown{std::log(m_p.chip_power_pin_ohms), m_p.chip_power_pin_ohms_spread}
+                        : supply                           ? Unknown{std::log(m_p.chip_supply_pin_ohms), m_p.chip_supply_pin_ohms_spread}
+                                                           : Unknown{std::log(m_p.chip_pin_ohms), m_p.chip_pin_ohms_spread};
+            u.least = std::log(m_p.least_pin_ohms);
             m_pins.push_back(conductor(pin.id, low, u));
         }
         if (m_part.net("S") >= 0 && m_part.net("S") != ground) conductor(m_part.net("S"), ground, {std::log(1e6), 1});

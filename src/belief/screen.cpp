@@ -192,6 +192,27 @@ bool Screen::side_by_side(const std::vector<Override>& values) const {
     return std::adjacent_find(ends.begin(), ends.end()) != ends.end();
 }
 
+// Two legs of a bridge: each alone leads nowhere, both together across the reservoir.
+bool Screen::one_behind_the_other(const std::vector<Override>& values) const {
+    std::vector<std::pair<int, int>> ends;
+    for (const auto& v : values)
+        for (int e : m_where.conductors[static_cast<std::size_t>(v.unknown)]) {
+            const auto& c = m_circuit.conductors[static_cast<std::size_t>(e)];
+            ends.emplace_back(std::minmax({c.a, c.b}));
+        }
+    for (std::size_t i = 0; i < ends.size(); ++i)
+        for (std::size_t k = 0; k < i; ++k) {
+            const auto& [a, b] = ends[i];
+            const auto& [c, d] = ends[k];
+            if (ends[i] != ends[k] && (a == c || a == d || b == c || b == d)) return true;
+        }
+    return false;
+}
+
+double Screen::moved_together(std::size_t reading, const std::vector<Override>& values, double z) {
+    return one_behind_the_other(values) ? moved_solved(reading, values, z) : moved(reading, values, z);
+}
+
 std::optional<double> Screen::moved_about(std::size_t reading, const std::vector<Override>& values, double z) {
     if (!is_direct(m_seen[reading].place.what)) return moved_alternating(reading, values, z);
     double out = 0;

@@ -28,6 +28,8 @@ public:
     /// Change of a reading when these unknowns take middle + z spread; by the change of one conductance where that has digits enough,
     /// else solved.
     double moved(std::size_t reading, const std::vector<Override>& values, double z);
+    /// The same where several of them carry one current, so that each alone moves less than all at once.
+    double moved_together(std::size_t reading, const std::vector<Override>& values, double z);
     /// The same by solving the network anew, whatever that takes.
     double moved_solved(std::size_t reading, const std::vector<Override>& values, double z);
 
@@ -56,6 +58,7 @@ private:
     const Forecast& solved_reading(Solved& there, std::size_t reading);
     double left(std::size_t reading, const Forecast& f) const; ///< of what was read, on its axis
     bool side_by_side(const std::vector<Override>& values) const;
+    bool one_behind_the_other(const std::vector<Override>& values) const;
     std::optional<double> moved_about(std::size_t reading, const std::vector<Override>& values, double z);
     std::optional<double> moved_direct(std::size_t reading, const Override& value, double to);
     double moved_alternating(std::size_t reading, const std::vector<Override>& values, double z);

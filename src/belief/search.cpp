@@ -110,7 +110,8 @@ void IslandSearch::settle_moves(const Fit& at, const std::vector<std::uint8_t>& 
             for (std::size_t j = 0; j < m_seen.size(); ++j) {
                 if (m_moves[i][j] != 0) continue;
                 const double threshold = kMoves * m_seen[j].touch.noise;
-                if (std::fabs(screen.moved(j, to, 0)) > threshold || std::fabs(screen.moved(j, to, -kTowards)) > threshold)
+                if (std::fabs(screen.moved_together(j, to, 0)) > threshold ||
+                    std::fabs(screen.moved_together(j, to, -kTowards)) > threshold)
                     m_moves[i][j] = 1;
             }
         }
@@ -201,9 +202,12 @@ std::vector<std::uint8_t> IslandSearch::told_by_readings(std::vector<std::uint8_
 // A chip that is dead and says nothing must not be what a better fit was found beside: the same circuit has the same fit, the best found.
 void IslandSearch::share_fit(State& state) {
     auto& same = m_same_circuit[told_by_readings(state.mode)];
-    same.push_back(&state);
-    const State* best =
-        *std::max_element(same.begin(), same.end(), [](const State* a, const State* b) { return a->evidence < b->evidence; });
+    if (std::find(same.begin(), same.end(), &state) == same.end()) same.push_back(&state);
+    const auto by_evidence = [](const State* a, const State* b) { return a->evidence < b->evidence; };
+    const auto best_fit = [&] { return *std::max_element(same.begin(), same.end(), by_evidence); };
+    State* best = best_fit();
+    const State* worst = *std::min_element(same.begin(), same.end(), by_evidence);
+    if (best->evidence - worst->evidence > kMisjudged && hold_to_all(*best)) best = best_fit();
     for (State* other : same) {
         const double gain = best->evidence - other->evidence;
         if (gain < kSameFit) continue;
@@ -259,8 +263,18 @@ State* IslandSearch::solve(const State* from, std::vector<std::uint8_t> mode, co
     }
     state->values = from == nullptr ? middles(prior_of(state->mode)) : start_from(*from, state->mode);
     for (const auto& o : let_go) state->values[static_cast<std::size_t>(o.unknown)] = o.middle;
-    if (!m_seen.empty()) keep(*state, fit_of(*state, from == nullptr ? kFirstRounds : kNextRounds, near));
+    if (!m_seen.empty()) {
+        keep(*state, fit_of(*state, from == nullptr ? kFirstRounds : kNextRounds, near));
+        if (near.fit != nullptr && state->score > best_score() - kWeighsIn) hold_to_all(*state);
+    }
     return add(std::move(state));
+}
+
+// What was taken not to move may have: all of it is looked at, before others of the same circuit take it over. Whether it was misjudged.
+bool IslandSearch::hold_to_all(State& state) {
+    if (std::fabs(fit_of(state, 0).evidence - state.evidence) <= kMisjudged) return false;
+    keep(state, fit_of(state, kNextRounds));
+    return true;
 }
 
 // The likeliest of what waits, whatever state it was found from.
@@ -272,10 +286,7 @@ void IslandSearch::solve_waiting() {
     State from; // the state it was found from as it was then: what did not move is taken from that very fit
     from.mode = now.base->mode;
     from.values = now.around->values;
-    State& made = *solve(&from, now.mode, {now.around.get(), now.moved}, now.let_go);
-    // What was taken not to move may have: where it counts, all of it is looked at.
-    const double best = best_score();
-    if (made.score > best - kWeighsIn && std::fabs(fit_of(made, 0).evidence - made.evidence) > kMisjudged) solve_in_place(made);
+    solve(&from, now.mode, {now.around.get(), now.moved}, now.let_go);
 }
 
 const State* IslandSearch::best_state() const {

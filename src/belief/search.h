@@ -76,6 +76,7 @@ private:
     void share_fit(State& state);
     State* solve(const State* from, std::vector<std::uint8_t> mode, const Near& near, const std::vector<Override>& let_go = {});
     void keep(State& state, Fit done);
+    bool hold_to_all(State& state);
     struct Waiting { ///< worth solving
         double estimate;
         const State* base; ///< found from

@@ -55,6 +55,7 @@ struct Part {
     bool assumed = false;
     HowKnown known = HowKnown::File;
     std::optional<double> taken_for; ///< ohm, farad, henry or ampere of a part without a value, from where it stands (board/taken.h)
+    double taken_spread = 0;         ///< ln, how well `taken_for` is known; 0 where nothing is taken or its place tells nothing of it
 
     /// Net of a pin role, -1 when the part has no such pin.
     NetId net(std::string_view pin_role) const;

@@ -111,6 +111,7 @@ private:
         part.kind = kind;
         part.pins = std::move(pins);
         part.taken_for.reset();
+        part.taken_spread = 0;
     }
 
     void wire(Part& part, const std::string& role, const std::string& net) {
@@ -145,6 +146,7 @@ private:
         if (e.value) {
             part.value = *e.value;
             part.taken_for.reset();
+            part.taken_spread = 0;
         }
         if (e.stage) part.stage = *e.stage;
         if (e.role) part.role = *e.role;

@@ -18,8 +18,6 @@
 namespace ohmo {
 namespace {
 
-constexpr double kBlockingFarads = 1e-7; // from here on, a film capacitor in series with a winding
-
 bool is_supply_return(const Board& board, NetId net) {
     return std::any_of(board.rails.begin(), board.rails.end(), [&](const Rail& r) { return r.return_id == net; });
 }
@@ -148,7 +146,8 @@ void find_transformer(const Board& board, const std::vector<char>& supply, Board
 void follow_the_current(const Board& board, const std::vector<char>& supply, const BoardRoles& t, std::vector<NetId>& nets) {
     const auto carries = [&](const Part& part) {
         const auto value = likely_value(part);
-        return part.kind == PartKind::Inductor || (part.kind == PartKind::Film && value && value->farads.value_or(0) >= kBlockingFarads) ||
+        return part.kind == PartKind::Inductor ||
+               (part.kind == PartKind::Film && value && value->farads.value_or(0) >= board.practice().blocking_farads) ||
                (part.kind == PartKind::Resistor && value && value->ohms && *value->ohms <= board.practice().sense_ohms);
     };
     const auto add = [&](NetId net) {

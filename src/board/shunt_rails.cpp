@@ -9,9 +9,6 @@
 namespace ohmo {
 namespace {
 
-constexpr double kItsVolts = 0.15; // of the rail's, that the Zener's may differ
-constexpr double kMostOhms = 22e3; // of a resistor that feeds anything
-
 // Brings current to the net, or may.
 bool feeds(const Part& part, NetId net, bool negative) {
     switch (part.kind) {
@@ -55,9 +52,10 @@ std::vector<ShuntRail> find_shunt_rails(const Board& board) {
             const auto value = likely_value(part);
             if (part.kind == PartKind::Zener && part.net(negative ? "A" : "K") == rail.net_id && part.touches(rail.return_id)) {
                 held = held ||
-                       (value && value->volts && std::fabs(*value->volts - std::fabs(rail.volts)) <= kItsVolts * std::fabs(rail.volts));
+                       (value && value->volts &&
+                        std::fabs(*value->volts - std::fabs(rail.volts)) <= board.practice().shunt_volts_apart * std::fabs(rail.volts));
             } else if ((part.kind == PartKind::Resistor || part.kind == PartKind::FusibleResistor) && !part.touches(rail.return_id)) {
-                if (value && value->ohms && *value->ohms <= kMostOhms) found.feeds.push_back(i);
+                if (value && value->ohms && *value->ohms <= board.practice().shunt_feed_ohms) found.feeds.push_back(i);
             }
         }
         if (!fed && held && !found.feeds.empty()) out.push_back(std::move(found));

@@ -13,8 +13,6 @@
 namespace ohmo {
 namespace {
 
-constexpr double kMoreThan = 1.1; // of a rail's volts, before it is worth a word that it gets more
-
 bool on_a_coil(const Board& board, NetId net) {
     return net >= 0 && std::any_of(board.parts.begin(), board.parts.end(),
                                    [&](const Part& p) { return p.kind == PartKind::Inductor && p.touches(net); });
@@ -85,7 +83,8 @@ std::vector<StepDown> find_step_downs(const Board& board, const BoardRoles& role
                 const auto& rail = board.rails[r];
                 const NetSet there = roles.path.wired_to({rail.net_id}, {});
                 const bool led_there = within(there, node) || (within(behind, rail.net_id) && within(stiff, rail.net_id)); // by a diode too
-                found.rails[r] = rail.volts > 0 && found.volts > kMoreThan * rail.volts && led_there && !within(there, from);
+                found.rails[r] =
+                    rail.volts > 0 && found.volts > board.practice().stepped_down_from * rail.volts && led_there && !within(there, from);
             }
             if (std::find(found.rails.begin(), found.rails.end(), 1) != found.rails.end()) out.push_back(std::move(found));
         }

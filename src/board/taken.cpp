@@ -16,6 +16,11 @@ namespace {
 
 constexpr double kPrimaryTurns = 1000;
 
+struct Taken {
+    double value = 0;
+    double spread = 0; ///< ln; 0: known to the kind's own
+};
+
 class Taker {
 public:
     explicit Taker(const Board& board) : m_board(board), m_p(board.practice()), m_roles(find_roles(board)) {}
@@ -45,11 +50,11 @@ public:
         return volts / m_p.taken_reservoir_share + m_p.taken_rectifier_volts;
     }
 
-    std::optional<double> value(int index) const {
+    std::optional<Taken> value(int index) const {
         const Part& part = m_board.part(index);
         if (part.kind == PartKind::Resistor || part.kind == PartKind::FusibleResistor) return ohms(index, part);
         if (part.kind == PartKind::Fuse) return amps();
-        if (part.kind == PartKind::Choke) return m_p.taken_choke_henry;
+        if (part.kind == PartKind::Choke) return Taken{m_p.taken_choke_henry};
         if (is_capacitor(part.kind)) return farads(index, part);
         return std::nullopt;
     }
@@ -91,40 +96,43 @@ private:
         return false;
     }
 
-    double ohms(int index, const Part& part) const {
-        if (joins(part, m_roles.source, m_roles.primary_ground) || carries_the_current(part)) return m_p.taken_sense_ohms;
-        if (starts_a_switch(part)) return m_p.taken_feed_ohms;
-        if (holds(m_roles.drive_path, index)) return m_p.taken_drive_ohms;
-        if (holds(m_roles.drive, index)) return m_p.taken_pull_down_ohms;
-        if (on(part, m_roles.hv)) return m_p.taken_feed_ohms;
+    Taken ohms(int index, const Part& part) const {
+        const Taken inrush{m_p.taken_inrush_ohms, m_p.taken_inrush_ohms_spread};
+        if (joins(part, m_roles.source, m_roles.primary_ground) || carries_the_current(part))
+            return {m_p.taken_sense_ohms, m_p.taken_sense_ohms_spread};
+        if (starts_a_switch(part)) return {m_p.taken_feed_ohms, m_p.taken_feed_ohms_spread};
+        if (holds(m_roles.drive_path, index)) return {m_p.taken_drive_ohms, m_p.taken_drive_ohms_spread};
+        if (holds(m_roles.drive, index)) return {m_p.taken_pull_down_ohms, m_p.taken_pull_down_ohms_spread};
+        if (on(part, m_roles.hv)) return {m_p.taken_feed_ohms, m_p.taken_feed_ohms_spread};
         for (const auto& rail : m_board.rails)
-            if (joins(part, rail.net_id, rail.return_id)) return m_p.taken_rail_load_ohms;
+            if (joins(part, rail.net_id, rail.return_id)) return {m_p.taken_rail_load_ohms, m_p.taken_rail_load_ohms_spread};
         if (part.stage == "mains-in" || part.stage == "filter")
-            return part.kind == PartKind::FusibleResistor ? m_p.taken_inrush_ohms : m_p.taken_across_mains_ohms;
-        if (part.kind == PartKind::FusibleResistor) return m_p.taken_inrush_ohms;
-        return m_p.unknown_resistor_ohms;
+            return part.kind == PartKind::FusibleResistor ? inrush : Taken{m_p.taken_across_mains_ohms, m_p.taken_across_mains_ohms_spread};
+        if (part.kind == PartKind::FusibleResistor) return inrush;
+        return {m_p.unknown_resistor_ohms};
     }
 
-    double farads(int index, const Part& part) const {
-        if (part.kind == PartKind::XCapacitor) return m_p.line_farads;
-        if (part.kind == PartKind::YCapacitor) return m_p.barrier_farads;
-        if (!is_wet_or_solid_electrolytic(part.kind)) return m_p.small_farads;
+    Taken farads(int index, const Part& part) const {
+        if (part.kind == PartKind::XCapacitor) return {m_p.line_farads, m_p.line_farads_spread};
+        if (part.kind == PartKind::YCapacitor) return {m_p.barrier_farads, m_p.barrier_farads_spread};
+        if (!is_wet_or_solid_electrolytic(part.kind)) return {m_p.small_farads};
         if (holds(m_roles.bulk, index)) {
             const double all = m_p.taken_bulk_farads * std::max(m_roles.input_watts, 1.0);
             const auto count = static_cast<double>(m_roles.bulk.size());
-            return m_roles.stacked ? all * count : all / count;
+            return {m_roles.stacked ? all * count : all / count, m_p.taken_bulk_farads_spread};
         }
-        if (holds(m_roles.supply_capacitors, index)) return m_p.taken_supply_farads;
+        if (holds(m_roles.supply_capacitors, index)) return {m_p.taken_supply_farads, m_p.taken_supply_farads_spread};
         const bool rail = std::any_of(m_board.rails.begin(), m_board.rails.end(), [&](const Rail& r) { return on(part, r.return_id); }) &&
                           (part.stage == "smooth" || part.stage == "rails");
-        if (rail) return m_p.taken_rail_farads;
-        return part.volts.value_or(0) > m_p.taken_line_side_volts ? m_p.electrolytic_farads : m_p.taken_supply_farads;
+        if (rail) return {m_p.taken_rail_farads, m_p.taken_rail_farads_spread};
+        return part.volts.value_or(0) > m_p.taken_line_side_volts ? Taken{m_p.electrolytic_farads}
+                                                                  : Taken{m_p.taken_supply_farads, m_p.taken_supply_farads_spread};
     }
 
     // Twice the line current of a capacitor-input rectifier.
-    std::optional<double> amps() const {
+    std::optional<Taken> amps() const {
         if (!m_board.mains || m_roles.input_watts <= 0) return std::nullopt;
-        return m_p.taken_fuse_share * m_roles.input_watts / (m_board.mains->volts * m_p.power_factor);
+        return Taken{m_p.taken_fuse_share * m_roles.input_watts / (m_board.mains->volts * m_p.power_factor)};
     }
 
     const Board& m_board;
@@ -160,7 +168,10 @@ void take_turns(Board& board, int transformer, const Taker& taker) {
 } // namespace
 
 void take_values(Board& board) {
-    for (auto& part : board.parts) part.taken_for.reset();
+    for (auto& part : board.parts) {
+        part.taken_for.reset();
+        part.taken_spread = 0;
+    }
     std::vector<int> without;
     for (int i = 0; i < static_cast<int>(board.parts.size()); ++i)
         if (wants_one(board.part(i))) without.push_back(i);
@@ -169,9 +180,14 @@ void take_values(Board& board) {
                                 });
     if (without.empty() && !may_lack_turns) return;
     const Taker taker(board);
-    std::vector<std::optional<double>> values;
+    std::vector<std::optional<Taken>> values;
     for (int i : without) values.push_back(taker.value(i));
-    for (std::size_t k = 0; k < without.size(); ++k) board.parts[static_cast<std::size_t>(without[k])].taken_for = values[k];
+    for (std::size_t k = 0; k < without.size(); ++k) {
+        if (!values[k]) continue;
+        Part& part = board.parts[static_cast<std::size_t>(without[k])];
+        part.taken_for = values[k]->value;
+        part.taken_spread = values[k]->spread;
+    }
     if (const int line = taker.line_transformer(); line >= 0 && board.part(line).turns.empty()) take_turns(board, line, taker);
 }
 

@@ -6,7 +6,7 @@
 
 namespace ohmo {
 
-/// Fills Part::taken_for of every resistor, capacitor, choke and fuse without a readable value; that of all others stays empty. A line
+/// Fills Part::taken_for and taken_spread of every resistor, capacitor, choke and fuse without a readable value; that of all others stays empty. A line
 /// transformer without turns gets those that bring its reservoirs to two thirds of their volts (common practice, no source).
 void take_values(Board& board);
 

@@ -11,13 +11,11 @@
 namespace ohmo {
 namespace {
 
-constexpr double kHardlyAny = 2; // ohm, of what a rail's whole current may pass
-
-bool carries_current(const Part& part) {
+bool carries_current(const Part& part, const Practice& p) {
     if (part.stage == "mains-in") return false;
     if (part.kind != PartKind::Resistor) return hands_on(part.kind);
     const auto value = nominal_or_none(part);
-    return value && value->ohms && *value->ohms <= kHardlyAny;
+    return value && value->ohms && *value->ohms <= p.hands_on_ohms;
 }
 
 struct Links {
@@ -53,7 +51,8 @@ bool takes_current_away(const Part& part) {
 std::vector<char> ways_out(const Board& board) {
     std::vector<char> out(board.parts.size(), 0);
     Links links;
-    for (const auto& part : board.parts) links.of.push_back(carries_current(part) ? joined_nets(part) : std::vector<std::vector<NetId>>{});
+    for (const auto& part : board.parts)
+        links.of.push_back(carries_current(part, board.practice()) ? joined_nets(part) : std::vector<std::vector<NetId>>{});
     std::vector<std::pair<NetId, NetId>> sides;
     for (const auto& rail : board.rails) {
         sides.emplace_back(rail.net_id, rail.return_id);

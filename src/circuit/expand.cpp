@@ -73,6 +73,11 @@ private:
     }
     double spread(double tolerance) const { return m_part->assumed ? std::max(tolerance, m_p.assumed_spread) : tolerance; }
 
+    double resistor_spread() const {
+        if (m_part->taken_spread > 0) return spread(m_part->taken_spread);
+        return spread(m_nominal.ohms && !m_part->taken_for ? m_p.resistor_spread : m_p.unknown_resistor_ohms_spread);
+    }
+
     // A fault of one winding or contact: the one it names, or `by_default` where it names none.
     bool has_at(FaultMode mode, std::string_view place, bool by_default) const {
         return std::any_of(m_faults.begin(), m_faults.end(), [&](const Fault& f) {
@@ -97,8 +102,7 @@ private:
         switch (kind) {
         case PartKind::Resistor:
         case PartKind::FusibleResistor:
-            return conductor(node("1"), node("2"), m_nominal.ohms.value_or(m_p.unknown_resistor_ohms),
-                             spread(m_nominal.ohms && !m_part->taken_for ? m_p.resistor_spread : m_p.unknown_resistor_ohms_spread));
+            return conductor(node("1"), node("2"), m_nominal.ohms.value_or(m_p.unknown_resistor_ohms), resistor_spread());
         case PartKind::Thermistor:
             return conductor(node("1"), node("2"), m_nominal.ohms.value_or(m_p.thermistor_ohms), spread(m_p.thermistor_ohms_spread));
         case PartKind::Fuse:

@@ -84,6 +84,7 @@ std::string act_title(const Board& board, const NextAct& act) {
     if (act.again) return "Once more: " + text;
     if (act.confirms) return fmt::format("Before {} is replaced: {}", ref, text);
     if (act.blew >= 0) return fmt::format("{} may have blown {}: {}", ref, board.part(act.blew).ref, text);
+    if (act.sweeps) return fmt::format("To be sure of {}: {}", ref, text);
     if (act.differs) return fmt::format("{} would be far off its value: {}", ref, text);
     text[0] = static_cast<char>(std::toupper(static_cast<unsigned char>(text[0])));
     return text;

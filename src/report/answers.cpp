@@ -96,6 +96,7 @@ Json act_of(const Analysis& a, const NextAct& act) {
         if (act.differs) o["differs"] = true;
         if (act.hid >= 0) o["hid"] = board.part(act.hid).ref;
         if (act.blew >= 0) o["blew"] = board.part(act.blew).ref;
+        if (act.sweeps) o["sweeps"] = true;
         if (act.routine) o["routine"] = true;
         if (act.query.meter > 0) o["meter"] = a.replay.evidence.meters[static_cast<std::size_t>(act.query.meter)].id;
         std::vector<int> lifted = act.to_lift, pulled;

@@ -37,6 +37,7 @@ std::shared_ptr<Practice> easily_content(Job& job) {
     practice->open_above = practice->open_harm = 0.9;
     practice->most_acquitted = 10;
     practice->most_unexplained = 0.5;
+    practice->sweep_chance = 0.5;
     job.board.edited_practice = practice;
     return practice;
 }
@@ -196,6 +197,49 @@ TEST(Judgement, WhatMayHaveBlownAFuseIsRead) {
     for (const auto& n : after->next.acts) EXPECT_LT(n.blew, 0) << wording::act_title(board, n);
 }
 
+// All that is known is settled. A reading that may well show something else among what counts as good is still taken, with its reason; one
+// that hardly may is not.
+TEST(Judgement, WhatCountsAsGoodIsSweptOver) {
+    Job job = discharged("gl1-adapter").with(said("low-output")).with(alone("ohms", "C4", 0.3)).with(alone("ohms", "C4", 0.3));
+    auto practice = easily_content(job);
+    practice->open_below = 0.8;
+    practice->speaks_itself = practice->may_have_blown = practice->open_protector = 1;
+    practice->hidden_short = 1;
+    practice->sweep_chance = 1e-4;
+    const auto a = analyse(job);
+    ASSERT_TRUE(a->next.open.empty());
+    ASSERT_FALSE(a->next.acts.empty());
+    EXPECT_FALSE(a->next.stop);
+    for (const auto& n : a->next.acts) {
+        EXPECT_TRUE(n.sweeps);
+        EXPECT_EQ(wording::act_title(a->replay.board, n).rfind("To be sure of ", 0), 0u) << wording::act_title(a->replay.board, n);
+    }
+    practice = easily_content(job);
+    practice->open_below = 0.8;
+    practice->speaks_itself = practice->may_have_blown = practice->open_protector = practice->hidden_short = 1;
+    EXPECT_TRUE(analyse(job)->next.stop);
+}
+
+// An emitter resistor is open and a shorted reservoir would account for it; the transistor that the same current went through is read all
+// the same.
+TEST(Judgement, WhatTheSameCurrentWentThroughIsRead) {
+    Job job = with_all(discharged("fd1-linear"), {said("dead"), over(alone("ohms", "R2", 0)), over(alone("ohms", "R2", 0)),
+                                                  alone("ohms", "C5", 0.4), alone("ohms", "C5", 0.4)});
+    auto practice = easily_content(job);
+    practice->open_above = practice->open_harm = 0.982;
+    practice->open_below = 0.985;
+    practice->speaks_itself = practice->open_protector = practice->hidden_short = 1;
+    job = all_good_but(std::move(job), {"R2", "C5", "Q1"});
+    const auto a = analyse(job);
+    ASSERT_GT(bad(*a, "R2"), practice->open_below);
+    ASSERT_GT(bad(*a, "C5"), practice->open_below);
+    ASSERT_FALSE(a->next.acts.empty());
+    for (const auto& n : a->next.acts) {
+        EXPECT_EQ(a->replay.board.part(n.part).ref, "Q1") << wording::act_title(a->replay.board, n);
+        EXPECT_EQ(n.blew, at(a->replay.board, "R2")) << wording::act_title(a->replay.board, n);
+    }
+}
+
 // A shorted rectifier is out; its capacitor, shorted too, would have shown nothing beside it. Its place is read, once.
 TEST(Judgement, WhatAShortHidIsReadOnceItIsOut) {
     Job job = with_all(discharged("rb6-fresh"), {said("dead"), read("ohms", "+5V", "0V", 0.9), act(Do::Lift, "D8"), alone("ohms", "D8", 1),
@@ -225,7 +269,7 @@ TEST(Judgement, WhatAShortHidIsReadOnceItIsOut) {
     EXPECT_EQ(there->next.acts.front().to_lift, std::vector<int>{*board.find_part("C20")});
     const Job short_too = job.with(read("ohms", "S5", "+5A", 1.4));
     const auto once = analyse(short_too);
-    EXPECT_FALSE(once->next.stop);
+    EXPECT_GT(bad(*once, "C20"), 0.3);
     EXPECT_GT(bad(*analyse(short_too.with(read("ohms", "S5", "+5A", 1.4))), "C20"), 0.5);
 }
 
@@ -237,7 +281,9 @@ TEST(Judgement, AFuseIsReadWhereNothingTellsOfWhatIsOpen) {
     practice->most_acquitted = 10;
     practice->most_unexplained = 1;
     practice->least_bits = 5;
-    practice->open_protector = 0.01;
+    practice->open_protector = 0.001;
+    practice->sweep_chance = 1;
+    practice->verdict_right = 0.9995;
     job.board.edited_practice = practice;
     job = all_good_but(std::move(job), {"F1", "T1"});
     practice->open_above = 1;
@@ -518,7 +564,7 @@ TEST(Judgement, AStoryOfFiveFaultsIsGrown) {
         measure(Quantity::Ohms, red, black);
     measure(Quantity::Esr, "HV", "PGND");
     const auto a = analyse(job.with(over(alone("ohms", "R18", 0))));
-    for (const char* ref : {"C5", "Q1", "R9", "RT1", "R18"}) EXPECT_GT(bad(*a, ref), 0.88) << ref;
+    for (const char* ref : {"C5", "Q1", "R9", "RT1", "R18"}) EXPECT_GT(bad(*a, ref), 0.8) << ref;
     EXPECT_LT(bad(*a, "R19"), 0.1);
 }
 

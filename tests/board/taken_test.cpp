@@ -64,6 +64,30 @@ TEST(TakenValues, WithinTenOfWhatWasPrinted) {
     EXPECT_GT(near, 0.7 * all) << near << " of " << all;
 }
 
+// How well it is known is told with it: few printed values lie beyond two and a half of that, none beyond four.
+TEST(TakenValues, KnownAsWellAsTheySay) {
+    int told = 0, beyond = 0;
+    for (const char* name : {"rb6-fresh", "gl1-adapter", "tl12-half-bridge", "bd2-self-oscillating", "cr8-buck", "sw3-flyback-integrated",
+                             "fd1-linear", "fc1-inverter"}) {
+        const Board board = demo(name).board;
+        for (std::size_t i = 0; i < board.parts.size(); ++i) {
+            const auto printed = measure(board.parts[i]);
+            if (!printed || *printed <= 0) continue;
+            const Board hidden = without(board, i);
+            const auto taken = measure(hidden.parts[i]);
+            const double spread = hidden.parts[i].taken_spread;
+            EXPECT_EQ(board.parts[i].taken_spread, 0) << board.parts[i].ref;
+            if (!taken || spread <= 0) continue;
+            const double off = std::fabs(std::log(*taken / *printed)) / spread;
+            EXPECT_LT(off, 4) << name << " " << board.parts[i].ref;
+            ++told;
+            beyond += off > 2.5 ? 1 : 0;
+        }
+    }
+    EXPECT_GT(told, 80);
+    EXPECT_LT(beyond, told / 12);
+}
+
 TEST(TakenValues, BelowTheSwitchAndInFrontOfTheGate) {
     const Board& board = demo_board();
     const auto taken = [&](const char* ref) {

@@ -10,8 +10,6 @@
 namespace ohmo::causes {
 namespace {
 
-constexpr double kWideInput = 2; // times what other chips stand
-
 struct Climb {
     const Rail& rail;
     double volts;
@@ -74,7 +72,7 @@ void breaks_what_runs_on_it(const Case& on, const Climb& to, std::vector<Consequ
         const bool load = part.kind == PartKind::Load && part.touches(to.high) && part.touches(to.low);
         const bool chip = part.kind == PartKind::Controller && part.net(pins.supply) == to.high && part.net(pins.ground) == to.low;
         if (!load && !chip) continue;
-        const double limit = p.runs_on_stands * std::fabs(to.rail.volts) * (chip && !pins.own_supply ? kWideInput : 1);
+        const double limit = p.runs_on_stands * std::fabs(to.rail.volts) * (chip && !pins.own_supply ? p.wide_input_factor : 1);
         out.push_back(consequence({.fault = {i, load ? FaultMode::Short : FaultMode::SupplyShort, {}},
                                    .cause = Cause::OutputClimbs,
                                    .value = to.volts,
