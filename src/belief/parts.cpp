@@ -370,6 +370,11 @@ private:
     PartElements::Mode* m_mode = nullptr;
 };
 
+// A leg that is through has the other leg of its side carry what the line can drive, half of the time: that one goes next. Of six pairs.
+double goes_with(const Fault& one, const Fault& other) {
+    return !one.place.empty() && !other.place.empty() && one.place.back() == other.place.back() ? 2 : 0.5;
+}
+
 } // namespace
 
 PartElements part_elements(const Board& board, const BoardRoles& roles, int index, const std::vector<RootWeight>& roots) {
@@ -384,7 +389,8 @@ PartElements part_elements(const Board& board, const BoardRoles& roles, int inde
         for (std::size_t i = 0; i < roots.size(); ++i)
             for (std::size_t k = i + 1; k < roots.size(); ++k)
                 if (roots[i].fault.mode == FaultMode::Short && roots[k].fault.mode == FaultMode::Short)
-                    out.add_mode(roots[i].fault, (roots[i].weight + roots[k].weight) * p.two_legs_share / 3,
+                    out.add_mode(roots[i].fault,
+                                 (roots[i].weight + roots[k].weight) * p.two_legs_share / 3 * goes_with(roots[i].fault, roots[k].fault),
                                  {roots[i].fault, roots[k].fault});
     out.add_turned();
     return out.take();

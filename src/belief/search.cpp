@@ -207,7 +207,7 @@ void IslandSearch::share_fit(State& state) {
     const auto best_fit = [&] { return *std::max_element(same.begin(), same.end(), by_evidence); };
     State* best = best_fit();
     const State* worst = *std::min_element(same.begin(), same.end(), by_evidence);
-    if (best->evidence - worst->evidence > kMisjudged && hold_to_all(*best)) best = best_fit();
+    while (best->evidence - worst->evidence > kMisjudged && hold_to_all(*best)) best = best_fit();
     for (State* other : same) {
         const double gain = best->evidence - other->evidence;
         if (gain < kSameFit) continue;

@@ -110,6 +110,8 @@ void IslandSearch::wait_for(const State& base, double estimate, std::vector<std:
 void IslandSearch::expand(State& base) {
     base.expanded = true;
     ++m_expanded;
+    // What changes nothing electrical takes its evidence over.
+    if (!m_seen.empty() && base.solved && hold_to_all(base) && base.score < best_score() - depth_now()) return;
     if (!m_seen.empty()) move_among_twins(base);
     const double best = best_score();
     const State& first = *m_states.front();

@@ -43,8 +43,8 @@ int expect_in_their_circles(const TextRecorder& painted, const std::string& wher
                 const QPointF corner(std::max(circle.center().x() - each.box.left(), each.box.right() - circle.center().x()),
                                      std::max(circle.center().y() - each.box.top(), each.box.bottom() - circle.center().y()));
                 EXPECT_LE(std::hypot(corner.x(), corner.y()), circle.width() / 2) << where << ": " << each.text.toStdString();
-                for (const auto& other : painted.texts())
-                    EXPECT_TRUE(&other == &each || !circle.adjusted(1, 1, -1, -1).intersects(other.box))
+                for (const auto& other : painted.texts()) // the strip at the foot covers what goes on below it
+                    EXPECT_TRUE(&other == &each || other.text.contains(u" · W ") || !circle.adjusted(1, 1, -1, -1).intersects(other.box))
                         << where << ": " << each.text.toStdString() << " over " << other.text.toStdString();
                 ++numbers;
             }
