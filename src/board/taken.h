@@ -6,8 +6,8 @@
 
 namespace ohmo {
 
-/// Fills Part::taken_for and taken_spread of every resistor, capacitor, choke and fuse without a readable value; that of all others stays empty. A line
-/// transformer without turns gets those that bring its reservoirs to two thirds of their volts (common practice, no source).
+/// Fills Part::taken_for and taken_spread of every resistor, capacitor, choke and fuse without a readable value; those of all others stay
+/// empty. A line transformer without turns gets those that bring its reservoirs to two thirds of their volts (common practice, no source).
 void take_values(Board& board);
 
 } // namespace ohmo
