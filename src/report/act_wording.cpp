@@ -36,6 +36,14 @@ std::string what_lower(Quantity what) {
     return name;
 }
 
+// The part that this reading would most likely show to be bad; the one it is read across where its bands name none.
+std::string most_shown(const Board& board, const NextAct& act) {
+    const Band* likeliest = nullptr;
+    for (const auto& band : act.bands)
+        if (!band.healthy && band.story && (likeliest == nullptr || band.p > likeliest->p)) likeliest = &band;
+    return board.part(likeliest != nullptr ? likeliest->story->part : act.part).ref;
+}
+
 } // namespace
 
 std::string trace(const Analysis& analysis) {
@@ -84,7 +92,7 @@ std::string act_title(const Board& board, const NextAct& act) {
     if (act.again) return "Once more: " + text;
     if (act.confirms) return fmt::format("Before {} is replaced: {}", ref, text);
     if (act.blew >= 0) return fmt::format("{} may have blown {}: {}", ref, board.part(act.blew).ref, text);
-    if (act.sweeps) return fmt::format("To be sure of {}: {}", ref, text);
+    if (act.sweeps) return fmt::format("To be sure of {}: {}", most_shown(board, act), text);
     if (act.differs) return fmt::format("{} would be far off its value: {}", ref, text);
     text[0] = static_cast<char>(std::toupper(static_cast<unsigned char>(text[0])));
     return text;

@@ -59,7 +59,7 @@ std::string mode(PartKind kind, FaultMode mode) {
     case FaultMode::Reversed:
         return "reversed";
     case FaultMode::Low:
-        return "lost capacitance";
+        return is_capacitor(kind) ? "lost capacitance" : kind == PartKind::Regulator ? "output too low" : "gone low";
     case FaultMode::DsShort:
         return kind == PartKind::Controller ? "switch inside shorted" : "shorted drain to source";
     case FaultMode::CeShort:
