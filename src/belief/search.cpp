@@ -207,7 +207,8 @@ void IslandSearch::share_fit(State& state) {
     const auto best_fit = [&] { return *std::max_element(same.begin(), same.end(), by_evidence); };
     State* best = best_fit();
     const State* worst = *std::min_element(same.begin(), same.end(), by_evidence);
-    while (best->evidence - worst->evidence > kMisjudged && hold_to_all(*best)) best = best_fit();
+    // Each at most once: what is fitted anew may come to rest where another look is as far off again.
+    for (std::size_t k = 0; k < same.size() && best->evidence - worst->evidence > kMisjudged && hold_to_all(*best); ++k) best = best_fit();
     for (State* other : same) {
         const double gain = best->evidence - other->evidence;
         if (gain < kSameFit) continue;
