@@ -221,11 +221,12 @@ private:
         }
     }
 
-    double bits_of(const Query& query) {
+    static double bits_of(const std::vector<Case>& cases) {
         std::vector<Outcome> outcomes;
-        for (const auto& c : m_forecasts->cases(query)) outcomes.push_back(c.outcome);
+        for (const auto& c : cases) outcomes.push_back(c.outcome);
         return reading_information(std::move(outcomes));
     }
+    double bits_of(const Query& query) { return bits_of(m_forecasts->cases(query)); }
 
     // The best of the rough pass, and all that only a part on the leads could answer, with every state.
     void refine() {
@@ -471,7 +472,7 @@ private:
             m_acts.clear();
             offer_places(part, without.state, without.minutes, without.to_lift);
             for (auto& act : m_acts) {
-                const double hidden = act.query.what == Quantity::Ohms ? may_show_another(act.query) : 0;
+                const double hidden = act.query.what == Quantity::Ohms ? may_show_another(m_forecasts->cases(act.query)) : 0;
                 if (hidden < m_p.hidden_short) continue;
                 act.bits = entropy(std::min(hidden, 0.5));
                 act.hid = part;
@@ -483,8 +484,7 @@ private:
     }
 
     // Chance that this reading says otherwise than it would if only what is to be replaced were bad.
-    double may_show_another(const Query& query) {
-        const auto cases = m_forecasts->cases(query);
+    double may_show_another(const std::vector<Case>& cases) const {
         if (cases.empty()) return 0;
         const Outcome& leading = cases.front().outcome;
         double out = 0;
@@ -543,8 +543,9 @@ private:
             if (b.readable > kSweptPart * m_p.sweep_chance && b.bad < m_p.open_below && !m_evidence.state.is_lifted(b.part))
                 offer_places(b.part, m_evidence.state, 0, {});
         std::erase_if(m_acts, [&](NextAct& act) {
-            if (may_show_another(act.query) < m_p.sweep_chance) return true;
-            act.bits = bits_of(act.query);
+            const auto cases = m_forecasts->cases(act.query);
+            if (may_show_another(cases) < m_p.sweep_chance) return true;
+            act.bits = bits_of(cases);
             act.sweeps = true;
             return false;
         });

@@ -23,11 +23,16 @@ constexpr double kBroadShare = 0.3;                      // of the flat density 
 
 double deviation(const Unknown& u, double value) { return std::fabs(value - u.middle) / u.spread; }
 
+// Twice what a value below the least costs.
+double least_cost(const Unknown& u, double value) {
+    const double beyond = std::max(0.0, u.least - value) / kLeastSpread;
+    return beyond * beyond;
+}
+
 // Twice what a value costs: the bell's square near the middle, straight beyond (P. J. Huber, 1964).
 double prior_cost(const Unknown& u, double value) {
     const double z = deviation(u, value);
-    const double beyond = std::max(0.0, u.least - value) / kLeastSpread;
-    return beyond * beyond + (u.tails && z > kTailsFrom ? kTailsFrom * (2 * z - kTailsFrom) : z * z);
+    return least_cost(u, value) + (u.tails && z > kTailsFrom ? kTailsFrom * (2 * z - kTailsFrom) : z * z);
 }
 
 // Of the bell that has the same slope there.
@@ -42,11 +47,6 @@ double slip_of(const Sight& seen, double slip) { return slip * std::pow(0.2, see
 double tails_evidence(const Unknown& u, double value) {
     const double z = deviation(u, value);
     return u.tails && z > kTailsFrom ? (kTailsFrom * (kTailsFrom - z) + std::log(z / kTailsFrom)) / 2 : 0;
-}
-
-double least_evidence(const Unknown& u, double value) {
-    const double beyond = std::max(0.0, u.least - value) / kLeastSpread;
-    return -beyond * beyond / 2;
 }
 
 // What an unknown paid for a place that no reading holds it at any more: one that shows "over" once a clamp is out of the way, another that
@@ -228,7 +228,7 @@ Fit fit(const Circuit& circuit, const Bench& bench, const std::vector<Unknown>& 
     for (Eigen::Index i = 0; i < unknowns; ++i) {
         const auto& u = prior[static_cast<std::size_t>(i)];
         out.variance(i) = prior_variance(u, best(i));
-        out.evidence += tails_evidence(u, best(i)) + least_evidence(u, best(i));
+        out.evidence += tails_evidence(u, best(i)) - least_cost(u, best(i)) / 2;
     }
     Eigen::MatrixXd s = in_common(out.slopes, out.variance);
     for (Eigen::Index j = 0; j < count; ++j) s(j, j) += noise2(j);
