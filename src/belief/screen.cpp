@@ -175,31 +175,26 @@ double Screen::moved_alternating(std::size_t reading, const std::vector<Override
     return out;
 }
 
-// One opens where the other closes: each by itself would move a reading that both together leave alone.
-bool Screen::side_by_side(const std::vector<Override>& values) const {
-    const auto count = [&](const Override& v) { return m_where.conductors[static_cast<std::size_t>(v.unknown)].size(); };
-    std::size_t all = 0;
-    for (const auto& v : values) all += count(v);
-    if (all < 2) return false;
-    std::vector<std::pair<int, int>> ends;
-    ends.reserve(all);
+std::vector<std::pair<int, int>> Screen::ends_of(const std::vector<Override>& values) const {
+    std::vector<std::pair<int, int>> out;
     for (const auto& v : values)
         for (int e : m_where.conductors[static_cast<std::size_t>(v.unknown)]) {
             const auto& c = m_circuit.conductors[static_cast<std::size_t>(e)];
-            ends.emplace_back(std::minmax({c.a, c.b}));
+            out.emplace_back(std::minmax({c.a, c.b}));
         }
+    return out;
+}
+
+// One opens where the other closes: each by itself would move a reading that both together leave alone.
+bool Screen::side_by_side(const std::vector<Override>& values) const {
+    auto ends = ends_of(values);
     std::sort(ends.begin(), ends.end());
     return std::adjacent_find(ends.begin(), ends.end()) != ends.end();
 }
 
 // Two legs of a bridge: each alone leads nowhere, both together across the reservoir.
 bool Screen::one_behind_the_other(const std::vector<Override>& values) const {
-    std::vector<std::pair<int, int>> ends;
-    for (const auto& v : values)
-        for (int e : m_where.conductors[static_cast<std::size_t>(v.unknown)]) {
-            const auto& c = m_circuit.conductors[static_cast<std::size_t>(e)];
-            ends.emplace_back(std::minmax({c.a, c.b}));
-        }
+    const auto ends = ends_of(values);
     for (std::size_t i = 0; i < ends.size(); ++i)
         for (std::size_t k = 0; k < i; ++k) {
             const auto& [a, b] = ends[i];

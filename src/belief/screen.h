@@ -56,7 +56,8 @@ private:
     double misfit(const Eigen::VectorXd& innovation) const;
     Solved& solved(const std::vector<Override>& values, double z);
     const Forecast& solved_reading(Solved& there, std::size_t reading);
-    double left(std::size_t reading, const Forecast& f) const; ///< of what was read, on its axis
+    double left(std::size_t reading, const Forecast& f) const;                           ///< of what was read, on its axis
+    std::vector<std::pair<int, int>> ends_of(const std::vector<Override>& values) const; ///< of the conductors among them
     bool side_by_side(const std::vector<Override>& values) const;
     bool one_behind_the_other(const std::vector<Override>& values) const;
     std::optional<double> moved_about(std::size_t reading, const std::vector<Override>& values, double z);
