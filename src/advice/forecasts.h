@@ -22,10 +22,11 @@ struct Case {
 /// Asks one belief; remembers the boards it has solved. Not for two threads at once.
 class Forecasts {
 public:
+    static constexpr double kLeastMode = 0.0015;
     /// `asked`: by part, whether it is to be decided. What a reading says of others alone is worth nothing. Empty: all are. `least_mode`:
     /// chance below which a part on the leads is not tried in a mode.
     Forecasts(const Board& board, const belief::Belief& belief, const Evidence& evidence, std::vector<char> asked = {},
-              double least_mode = 0.0015);
+              double least_mode = kLeastMode);
     ~Forecasts();
 
     /// Rough: the likeliest states only, spreads of the leader. Empty where nothing is in doubt.

@@ -29,6 +29,8 @@ std::vector<Outcome> merged(std::vector<Outcome> in) {
 
 } // namespace
 
+double entropy(double p) { return -p * std::log2(p) - (1 - p) * std::log2(1 - p); }
+
 double reading_information(std::vector<Outcome> outcomes) {
     outcomes = merged(std::move(outcomes));
     double whole = 0;

@@ -14,6 +14,9 @@ struct Outcome {
     int story = 0; ///< outcomes of one story are not told apart: the same parts are bad
 };
 
+/// Of a chance between two, bits.
+double entropy(double p);
+
 /// Expected bits on the story. The chances need not sum to one; what is left is taken to tell nothing.
 double reading_information(std::vector<Outcome> outcomes);
 

@@ -4,6 +4,7 @@
 #include "advice/outcomes.h"
 #include "belief/belief.h"
 #include "damage/telling.h"
+#include "readings/looked_over.h"
 #include "readings/words.h"
 
 #include <functional>
@@ -73,7 +74,9 @@ NextAct act_of(const Practice& p, const Assessment& assessment, Act act, int par
 const Fault* fault_of(const Condition& c) { return c.fault ? &*c.fault : nullptr; }
 
 // The looks that the library knows of this kind; the chances of what is left go to "anything else", so that they sum to one.
-std::optional<NextAct> look(const Practice& p, const FaultLibrary& library, PartKind kind, const Assessment& assessment, int part) {
+// `over`: chance that an odd look would have been noted already.
+std::optional<NextAct> look(const Practice& p, const FaultLibrary& library, PartKind kind, const Assessment& assessment, int part,
+                            double over) {
     const auto entry = library.kinds.find(kind);
     if (entry == library.kinds.end()) return std::nullopt;
     std::set<std::string> words;
@@ -82,7 +85,7 @@ std::optional<NextAct> look(const Practice& p, const FaultLibrary& library, Part
     std::vector<std::string> all(words.begin(), words.end());
     all.emplace_back("fine");
     return act_of(p, assessment, Act::Look, part, p.minutes_look, all, [&](const std::string& word, const Condition& c) {
-        const auto of = [&](const std::string& w) { return look_chance(p, library, kind, w, fault_of(c)); };
+        const auto of = [&](const std::string& w) { return look_chance(p, library, kind, w, fault_of(c)) * (w == "fine" ? 1 : 1 - over); };
         double sum = 0;
         for (const auto& w : all) sum += of(w);
         return of(word) / sum;
@@ -105,7 +108,7 @@ std::vector<NextAct> word_acts(const Board& board, const FaultLibrary& library, 
     for (const auto& b : assessment.parts) {
         if (b.bad < p.worth_a_look) break;
         if (evidence.looked.contains(b.part) || evidence.renewed.contains(b.part) || b.bad > p.certain) continue;
-        if (auto act = look(p, library, board.part(b.part).kind, assessment, b.part)) offer(std::move(*act));
+        if (auto act = look(p, library, board.part(b.part).kind, assessment, b.part, assessment.looked_over)) offer(std::move(*act));
     }
     if (!evidence.live_allowed) return out;
     for (const auto& b : assessment.parts) {

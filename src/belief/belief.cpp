@@ -11,6 +11,7 @@
 
 #include "base/parallel.h"
 #include "belief/meters.h"
+#include "readings/looked_over.h"
 #include "readings/words.h"
 
 #include <algorithm>
@@ -117,6 +118,7 @@ private:
                 words(o);
             }
         }
+        unnoted();
         const auto key = [](const Sight& s) { return std::tuple(s.place.what, s.place.red, s.place.black, s.shown.value, s.shown.over); };
         for (auto* lists : {&m_sights, &m_alone}) // the order of the journal must not tell, not even in where a search ends
             for (auto& seen : *lists)
@@ -201,6 +203,20 @@ private:
             for (std::size_t m = 1; m < mine.modes.size(); ++m)
                 say(u, m, o.entry,
                     std::clamp(std::log(std::max(chance(&mine.modes[m].fault), 1e-9) / std::max(sound, 1e-9)), kLeastLn, -kLeastLn));
+        }
+    }
+
+    // What nobody said of parts that were before his eyes.
+    void unnoted() {
+        const double over = looked_over(m_p, m_evidence);
+        if (over <= 0) return;
+        for (std::size_t u = 0; u < model().units.size(); ++u) {
+            const auto& mine = unit(static_cast<int>(u));
+            const auto kind = m_board.part(mine.part).kind;
+            if (mine.renewed || kind == PartKind::Load || m_evidence.looked.contains(mine.part)) continue;
+            const double sound = unnoted_chance(m_p, m_library, kind, nullptr, over);
+            for (std::size_t m = 1; m < mine.modes.size(); ++m)
+                m_out->m_direct.ln[u][m] += std::log(unnoted_chance(m_p, m_library, kind, &mine.modes[m].fault, over) / sound);
         }
     }
 

@@ -225,8 +225,9 @@ private:
             seen(u, m, {i, FaultMode::Open, {}},
                  m_p.source_resistor_with_switch * whose(fault.part, [&](int sw) { return on_source(sw, i); }));
         if (part.kind == PartKind::Resistor)
-            seen(u, m, {i, FaultMode::Open, {}},
-                 m_p.gate_resistor_with_switch * (gate_gone ? 1 : 0.3) * whose(fault.part, [&](int sw) { return shares_gate(sw, i); }));
+            seen(u, m, {i, FaultMode::Open, {}}, m_p.gate_resistor_with_switch * (gate_gone ? 1 : 0.3) * whose(fault.part, [&](int sw) {
+                                                     return shares_gate(sw, i);
+                                                 }) * (in_the_drive(i) ? 1 : m_p.gate_resistor_idle));
         if (part.kind == PartKind::Controller && gate_gone && !m_roles.is_pass(fault.part)) {
             double share = whose(fault.part, [&](int sw) { return drives(i, sw); });
             if (i == m_roles.controller && m_roles.is_switch(fault.part))
@@ -265,6 +266,16 @@ private:
     }
 
     bool shares_gate(int sw, int part) const { return m_board.part(part).touches(switch_ends(m_board.part(sw)).control); }
+
+    // It leads on from a gate or base, other than to a pin of that transistor, and is low enough to burn.
+    bool in_the_drive(int resistor) const {
+        const auto& part = m_board.part(resistor);
+        const auto value = likely_value(part);
+        if (value && value->ohms && *value->ohms > m_p.gate_resistor_burns_below) return false;
+        return std::none_of(m_board.parts.begin(), m_board.parts.end(), [&](const Part& device) {
+            return is_switch_device(device.kind) && part.touches(switch_ends(device).control) && lies_across(part, device);
+        });
+    }
 
     // A resistor low enough to carry the current of a short.
     bool on_source(int sw, int resistor) const {

@@ -32,6 +32,7 @@ void print_rank(const Analysis& a, std::ostream& out) {
     if (a.triage.verdict != Verdict::NothingSaid)
         out << wording::verdict_title(a.triage) << ". " << wording::verdict_text(a.triage) << "\n";
     out << wording::acquitted(a.assessment) << "\n";
+    if (const auto over = wording::looked_over(a.assessment); !over.empty()) out << over << "\n";
     for (const auto& l : a.assessment.learned) out << "Learned: " << wording::learned(board, l) << "\n";
     for (int entry : a.assessment.contradicted_by)
         out << fmt::format("Contradicts the leading story: entry {} ({})\n", entry,

@@ -4,6 +4,7 @@
 #include "belief/belief.h"
 #include "board/open_ends.h"
 #include "posterior/story.h"
+#include "readings/looked_over.h"
 
 #include <algorithm>
 #include <array>
@@ -47,6 +48,7 @@ public:
             none *= 1 - b.harm;
         }
         out.harm = 1 - none;
+        out.looked_over = looked_over(m_board.practice(), m_evidence);
         reasons(out);
         learned(out);
         return out;

@@ -75,6 +75,7 @@ struct Assessment {
     std::set<int> open_complaints;           ///< words that it leaves without a cause
     std::vector<Learned> learned;            ///< most surprising first
     std::vector<Learned> bent;               ///< of sound parts, what the leading story has farther off than such parts are
+    double looked_over = 0;                  ///< chance that an odd look of a part of which nothing is noted would have been
     double acquitted_odds = 0;               ///< sum of the odds of all parts that count as good
     double harm = 0;                         ///< chance that anything is left which would take something else along when power goes on
     std::shared_ptr<const belief::Belief> belief;

@@ -182,6 +182,7 @@ Json rank(const Analysis& a) {
             {"triage", triage_of(a)},
             {"unexplained", neat(a.assessment.unexplained)},
             {"acquitted_odds", neat(a.assessment.acquitted_odds)},
+            {"looked_over", neat(a.assessment.looked_over)},
             {"contradicted_by", a.assessment.contradicted_by},
             {"learned", learned}};
 }

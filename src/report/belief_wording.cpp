@@ -55,4 +55,10 @@ std::string acquitted(const Assessment& assessment) {
     return fmt::format("About 1 chance in {:.0f} that one of the parts taken for good is bad.", 1 / std::max(hidden, 1e-3));
 }
 
+std::string looked_over(const Assessment& assessment) {
+    if (assessment.looked_over <= 0) return {};
+    return fmt::format("Odd looks stand before any reading: parts without a look of their own are taken to look fine, by {}.",
+                       format_share(assessment.looked_over));
+}
+
 } // namespace ohmo::wording

@@ -47,6 +47,7 @@ std::string proof_short(Proof proof);                                       ///<
 std::string proof_in_full(Proof proof);                                     ///< what a part's odds rest on, as a sentence
 std::string learned(const Board& board, const Learned& learned);            ///< "R12: 14.2 kΩ rather than 10 kΩ"
 std::string acquitted(const Assessment& assessment);                        ///< how much may be left among the parts taken for good
+std::string looked_over(const Assessment& assessment);                      ///< what is taken of parts that nobody spoke of; empty: nothing
 std::string entry(const Board& board, const Entry& entry);                  ///< short, for a chip: "C5 ESR 1.90 Ω"
 std::string edits(const Board& board, const std::vector<BoardEdit>& edits); ///< "found R12 resistor 4.7 kΩ: 1 on HV, 2 on VCC"
 std::string ignored(const IgnoredLine& line);                          ///< of a netlist: "line 12, V1 in 0 5: a source, the bench supplies"

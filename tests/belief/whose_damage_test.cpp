@@ -57,3 +57,17 @@ TEST(WhoseDamage, AShortedBridgeLeavesItsCapacitorInDoubt) {
     EXPECT_LT(shorted(*beside), 0.3);
     EXPECT_LT(shorted(*analyse(job.with(read("ohms", "HV", "PGND", 120e3)))), 0.01);
 }
+
+// What drives the gate burns with it; what holds it down carries nothing then, as a start resistor across a transistor does not.
+TEST(WhoseDamage, OnlyWhatDrivesAGateGoesWithIt) {
+    Entry gone = alone("ohms", "Q1", 0.3);
+    const Job job = discharged("rb6-fresh").with(act(Do::Symptom, "", "dead"));
+    const auto a = analyse(job.with(gone).with(read("ohms", "GATE", "SRC", 4)));
+    ASSERT_GT(bad(*a, "Q1"), 0.95);
+    EXPECT_GT(bad(*a, "R8"), 0.1);
+    EXPECT_LT(bad(*a, "R11"), 0.25 * bad(*a, "R8"));
+    const Job base = discharged("tl12-half-bridge").with(act(Do::Symptom, "", "dead"));
+    const auto b = analyse(base.with(alone("ohms", "Q2", 0.3)));
+    EXPECT_GT(bad(*b, "Q2"), 0.95);
+    EXPECT_LT(bad(*b, "R8"), 0.5 * bad(*b, "R7")) << "10 kilohm between gate and source, 10 ohm in front of it";
+}

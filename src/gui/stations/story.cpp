@@ -131,6 +131,7 @@ private:
         QStringList learned;
         for (const auto& l : a->assessment.learned)
             if (learned.size() < kLearned) learned << qs(wording::learned(board, l));
+        if (const auto over = wording::looked_over(a->assessment); !over.empty()) learned << qs(over);
         learned << qs(wording::acquitted(a->assessment));
         m_learned->set_text(learned.join(QLatin1Char('\n')));
     }
