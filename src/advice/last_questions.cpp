@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "advice/last_questions.h"
 
+#include "advice/choice.h"
 #include "advice/unread.h"
 
 #include <algorithm>
@@ -8,6 +9,7 @@
 #include <cmath>
 #include <map>
 #include <numbers>
+#include <set>
 
 namespace ohmo {
 namespace {
@@ -33,7 +35,7 @@ LastQuestions::LastQuestions(const Inquiry& about, Offers& offers)
 bool LastQuestions::ask() {
     m_offers.clear();
     return question_the_story() || question_the_condemned() || question_the_bent() || question_what_was_hidden() || question_what_blew() ||
-           prove_protectors() || sweep();
+           prove_protectors() || read_to_the_end() || sweep();
 }
 
 // A reading that does not fit is taken again; where it says the same it speaks against the story. What counts as out may still touch;
@@ -159,6 +161,32 @@ bool LastQuestions::prove_protectors() {
     m_offers.ask(std::move(asked), kOfProtector * m_p.open_protector);
     std::vector<NextAct> telling;
     for (int part : protectors) read_itself(part, false, telling);
+    m_acts = std::move(telling);
+    return !m_acts.empty();
+}
+
+// A bridge or transistor that was taken out and read between two of its pins tells nothing of the others: each pair is read before it goes
+// back. False: none is left.
+bool LastQuestions::read_to_the_end() {
+    std::vector<NextAct> telling;
+    for (const auto& b : m_assessment.parts) {
+        const auto kind = m_board.part(b.part).kind;
+        if ((kind != PartKind::Bridge && !is_switch_device(kind)) || b.bad >= m_p.open_below || !m_evidence.state.is_lifted(b.part) ||
+            m_evidence.renewed.contains(b.part))
+            continue;
+        std::set<std::pair<NetId, NetId>> read;
+        for (const auto& o : m_evidence.observations)
+            if (o.kind == Seen::Reading && o.query.alone == b.part) read.insert(std::minmax(o.query.red, o.query.black));
+        if (read.empty()) continue;
+        m_acts.clear();
+        m_offers.offer_alone(b.part, false);
+        best_first(m_acts);
+        for (auto& act : m_acts) {
+            if (!read.insert(std::minmax(act.query.red, act.query.black)).second) continue;
+            act.sweeps = true;
+            telling.push_back(std::move(act));
+        }
+    }
     m_acts = std::move(telling);
     return !m_acts.empty();
 }

@@ -19,6 +19,7 @@ private:
     bool question_what_was_hidden();
     bool question_what_blew();
     bool prove_protectors();
+    bool read_to_the_end();
     bool sweep();
     void read_itself(int part, bool lifted_too, std::vector<NextAct>& telling);
     double bits_on(int part, const Query& query);

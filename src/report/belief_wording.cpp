@@ -57,7 +57,7 @@ std::string acquitted(const Assessment& assessment) {
 
 std::string looked_over(const Assessment& assessment) {
     if (assessment.looked_over <= 0) return {};
-    return fmt::format("Odd looks stand before any reading: parts without a look of their own are taken to look fine, by {}.",
+    return fmt::format("Odd looks were noted first: parts without a look of their own are taken to look fine ({}).",
                        format_share(assessment.looked_over));
 }
 

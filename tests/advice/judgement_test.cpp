@@ -220,6 +220,33 @@ TEST(Judgement, WhatCountsAsGoodIsSweptOver) {
     EXPECT_TRUE(analyse(job)->next.stop);
 }
 
+// A bridge that is out and was read over one leg is read over the others before it is enough; a transistor likewise, once each.
+TEST(Judgement, WhatIsOutIsReadToTheEnd) {
+    Entry leg = alone("diode", "BR1", 0.6);
+    leg.pins = {"-", "~2"};
+    Job job = discharged("rb6-fresh")
+                  .with(said("low-output"))
+                  .with(alone("ohms", "C17", 0.3))
+                  .with(alone("ohms", "C17", 0.3))
+                  .with(act(Do::Lift, "BR1"))
+                  .with(leg);
+    auto practice = easily_content(job);
+    practice->open_below = 0.8;
+    practice->speaks_itself = practice->may_have_blown = practice->open_protector = practice->hidden_short = 1;
+    std::set<std::pair<NetId, NetId>> asked;
+    for (int turn = 0; turn < 6; ++turn) {
+        const auto a = analyse(job);
+        if (a->next.acts.empty()) break;
+        const auto& n = a->next.acts.front();
+        ASSERT_EQ(a->replay.board.part(n.part).ref, "BR1") << wording::act_title(a->replay.board, n);
+        EXPECT_EQ(n.query.alone, n.part);
+        EXPECT_TRUE(asked.insert(std::minmax(n.query.red, n.query.black)).second) << "each leg once";
+        job = job.with(answer(*a, n, {}));
+    }
+    EXPECT_EQ(asked.size(), 3u);
+    EXPECT_TRUE(analyse(job)->next.stop);
+}
+
 // An emitter resistor is open and a shorted reservoir would account for it; the transistor that the same current went through is read all
 // the same.
 TEST(Judgement, WhatTheSameCurrentWentThroughIsRead) {
