@@ -17,8 +17,10 @@ namespace {
 constexpr double kFits = 3;                          // deviations within which a reading says the same
 constexpr double kMoves = 0.02;                      // of what moves a reading most
 constexpr double kTells = 0.5;                       // of a doubt: the reading is about it
+constexpr double kOneLeg = 0.25;                     // of that: a reading across one leg of a bridge
 constexpr double kOfProtector = 0.25;                // of that doubt in one mode
 constexpr double kSweptPart = 0.3, kSweptMode = 0.1; // of what a sweep may show, that a part or one of its modes must add
+constexpr double kHardly = 1e-6;                     // of a mode that no story has: what a reading would show if it were there all the same
 constexpr std::size_t kBehind = 6;                   // parts read themselves because a reading speaks against the story
 
 double chance_outside(const Outcome& outcome, double low, double high) {
@@ -134,8 +136,13 @@ double LastQuestions::may_show_another(const std::vector<Case>& cases) const {
 // What is open is to be replaced, and nothing that is shorted with it: each part whose short may have opened it is read across its own
 // pins. False: there is none that was not.
 bool LastQuestions::question_what_blew() {
+    const auto suspects = may_have_blown(m_board, m_assessment, m_evidence);
+    if (suspects.empty()) return false;
+    std::vector<char> asked(m_board.parts.size(), 0);
+    for (const auto& [part, opened] : suspects) asked[static_cast<std::size_t>(part)] = 1;
+    m_offers.ask(std::move(asked), kHardly);
     std::vector<NextAct> telling;
-    for (const auto& [part, opened] : may_have_blown(m_board, m_assessment, m_evidence)) {
+    for (const auto& [part, opened] : suspects) {
         const std::size_t before = telling.size();
         read_itself(part, m_offers.may_lift(part), telling);
         for (std::size_t i = before; i < telling.size(); ++i) telling[i].blew = opened;
@@ -216,9 +223,10 @@ void LastQuestions::read_itself(int part, bool lifted_too, std::vector<NextAct>&
     m_acts.clear();
     if (!m_evidence.state.is_lifted(part)) m_offers.offer_places(part, m_evidence.state, 0, {});
     if (lifted_too) m_offers.offer_alone(part, false);
+    const double least = kTells * entropy(m_p.story_alone) * (m_board.part(part).kind == PartKind::Bridge ? kOneLeg : 1);
     for (auto& act : m_acts) {
         act.bits = bits_on(part, act.query);
-        if (act.bits >= kTells * entropy(m_p.story_alone)) telling.push_back(std::move(act));
+        if (act.bits >= least) telling.push_back(std::move(act));
     }
 }
 

@@ -77,9 +77,17 @@ bool read_across(const Board& board, const Evidence& evidence, int part) {
             return pin.id == net && !(is_switch_device(p.kind) && (pin.role == "G" || pin.role == "B"));
         });
     };
-    return evidence.renewed.contains(part) ||
-           std::any_of(evidence.observations.begin(), evidence.observations.end(),
-                       [&](const Observation& o) { return o.kind == Seen::Reading && carries(o.query.red) && carries(o.query.black); });
+    const auto read = [&](const auto& between) {
+        return std::any_of(evidence.observations.begin(), evidence.observations.end(), [&](const Observation& o) {
+            return o.kind == Seen::Reading && (between(o.query.red, o.query.black) || between(o.query.black, o.query.red));
+        });
+    };
+    if (evidence.renewed.contains(part)) return true;
+    if (p.kind != PartKind::Bridge) return read([&](NetId a, NetId b) { return carries(a) && carries(b); });
+    return std::all_of(p.pins.begin(), p.pins.end(), [&](const Pin& line) { // each leg hides behind the others
+        return line.role.front() != '~' || (read([&](NetId a, NetId b) { return a == line.id && b == p.net("+"); }) &&
+                                            read([&](NetId a, NetId b) { return a == line.id && b == p.net("-"); }));
+    });
 }
 
 bool read_without(const Board& board, const Evidence& evidence, int part) {

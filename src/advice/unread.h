@@ -16,7 +16,7 @@ std::vector<int> open_parts(const Assessment& assessment, const Practice& practi
 /// The same quantity at the same pins of the part that `q` reads alone, since it was put in.
 bool read_alone(const Evidence& evidence, const Query& q);
 
-/// Since it was put in, with both leads on its own pins; of a transistor on those that carry its current.
+/// Since it was put in, with both leads on its own pins; of a transistor on those that carry its current, of a bridge on each leg.
 bool read_across(const Board& board, const Evidence& evidence, int part);
 
 /// Ohms between two of its places while it was out.

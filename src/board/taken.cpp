@@ -75,6 +75,23 @@ private:
         return false;
     }
 
+    // A reservoir of low volts stands there, or a diode leads to it.
+    bool supplies(NetId net) const {
+        return std::any_of(m_board.parts.begin(), m_board.parts.end(), [&](const Part& other) {
+            return (is_wet_or_solid_electrolytic(other.kind) && other.volts.value_or(0) < m_p.taken_line_side_volts &&
+                    other.net("+") == net) ||
+                   (is_diode_like(other.kind) && other.kind != PartKind::Zener && other.net("K") == net);
+        });
+    }
+
+    bool feeds_a_chip(const Part& part) const {
+        return part.pins.size() == 2 && std::any_of(m_board.parts.begin(), m_board.parts.end(), [&](const Part& chip) {
+                   if (!is_controller(chip.kind)) return false;
+                   const NetId supply = chip.net(chip_pins(chip).supply);
+                   return supply >= 0 && on(part, supply) && supplies(part.pins[part.pins[0].id == supply ? 1 : 0].id);
+               });
+    }
+
     bool stands_still(NetId net) const {
         return net == m_roles.hv || net == m_roles.primary_ground ||
                std::any_of(m_board.rails.begin(), m_board.rails.end(),
@@ -104,6 +121,7 @@ private:
         if (holds(m_roles.drive_path, index)) return {m_p.taken_drive_ohms, m_p.taken_drive_ohms_spread};
         if (holds(m_roles.drive, index)) return {m_p.taken_pull_down_ohms, m_p.taken_pull_down_ohms_spread};
         if (on(part, m_roles.hv)) return {m_p.taken_feed_ohms, m_p.taken_feed_ohms_spread};
+        if (feeds_a_chip(part)) return {m_p.taken_chip_feed_ohms, m_p.taken_chip_feed_ohms_spread};
         for (const auto& rail : m_board.rails)
             if (joins(part, rail.net_id, rail.return_id)) return {m_p.taken_rail_load_ohms, m_p.taken_rail_load_ohms_spread};
         if (part.stage == "mains-in" || part.stage == "filter")

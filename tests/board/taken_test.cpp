@@ -123,3 +123,15 @@ TEST(TakenValues, ResistorsThatStartASwitchAreNoDrive) {
         EXPECT_EQ(*part.taken_for, ohmo::shipped_practice().taken_feed_ohms) << ref;
     }
 }
+
+// What feeds a chip from a supply of low volts, or behind the diode of its winding, is some ohms; what starts it from the bulk rail is not.
+TEST(TakenValues, AChipIsFedThroughSomeOhms) {
+    for (const auto& [name, ref] : std::vector<std::pair<const char*, const char*>>{
+             {"cr8-buck", "R2"}, {"fc1-inverter", "R5"}, {"rb6-fresh", "R12"}, {"sw3-flyback-integrated", "R6"}}) {
+        const Board board = demo(name).board, hidden = without(board, static_cast<std::size_t>(at(board, ref)));
+        const double off = std::fabs(std::log(*measure(hidden.part(at(board, ref))) / *measure(board.part(at(board, ref)))));
+        EXPECT_LT(off, hidden.part(at(board, ref)).taken_spread) << name;
+    }
+    const Board inverter = demo("fc1-inverter").board, hidden = without(inverter, static_cast<std::size_t>(at(inverter, "R15")));
+    EXPECT_GT(*measure(hidden.part(at(inverter, "R15"))), 1e4) << "from the high volts to the bridge's driver";
+}
