@@ -323,6 +323,12 @@ double Screen::gain(const std::vector<Override>& values) {
         double step = kTriedApart;
         for (int k = 0; k < kCloser && !moving.empty() && best < kGoodEnough && best > kHopeless; ++k)
             if (!try_at(best_z + step) && !try_at(best_z - step)) step /= 2;
+        // Two conductors that shift what junctions carry move a reading by no sum of what each does.
+        if (best < kGoodEnough && ends_of(values).size() > 1) {
+            for (std::size_t j = 0; j < m_seen.size(); ++j)
+                if (is_direct(m_seen[j].place.what)) about[j].reset();
+            best = std::max(best, gain_solved(values, about));
+        }
     } else {
         best = gain_solved(values, about);
     }

@@ -2,6 +2,7 @@
 // Faults that another explanation stands in the way of: a pin that might leak instead, a winding that only alternating current sees, a link
 // whose setting nobody said, a regulator whose output is to ground.
 #include "board/roles.h"
+#include "board/taken.h"
 #include "damage/enumerate.h"
 #include "support/demo.h"
 
@@ -135,4 +136,22 @@ TEST(HiddenByOthers, LowerSwitchOfAConverterChip) {
 TEST(HiddenByOthers, BulkCapacitorBehindAShortedBridge) {
     const auto alone_bad = analyse(discharged("rb6-fresh").with(alone("ohms", "C5", 0.5)));
     EXPECT_GT(bad(*alone_bad, "BR1"), 0.15);
+}
+
+// An inrush limiter has opened, and one leg of the bridge on either side is through. With a resistor across the mains whose value nobody
+// could read, a sound bridge reads nearly the same over the two other legs; and what both shorts do to a reading is no sum of what each
+// does.
+TEST(HiddenByOthers, OneLegOnEitherSideOfABridge) {
+    Job job = discharged("rb6-fresh");
+    Part& across = job.board.parts[static_cast<std::size_t>(at(job.board, "R1"))];
+    across.value.clear();
+    across.ohms.reset();
+    take_values(job.board);
+    job = with_all(job.with(said("dead")),
+                   {read("ohms", "AUXR", "VCC", 9.7), read("ohms", "L.in", "AC1", 670e3), read("ohms", "AC1", "L2", 672e3),
+                    read("ohms", "N2", "HV", 5061), read("ohms", "HV", "N2", 204.7e3), read("ohms", "AC1", "PGND", 205e3)});
+    const auto a = analyse(job);
+    EXPECT_GT(bad(*a, "RT1"), 0.95);
+    EXPECT_GT(bad(*a, "BR1"), 0.002);
+    EXPECT_GT(bad(*analyse(job.with(read("ohms", "AC1", "HV", 0.2)).with(read("ohms", "PGND", "N2", 0.2))), "BR1"), 0.95);
 }
