@@ -14,7 +14,6 @@
 namespace ohmo {
 namespace {
 
-constexpr double kFits = 3;                          // deviations within which a reading says the same
 constexpr double kMoves = 0.02;                      // of what moves a reading most
 constexpr double kTells = 0.5;                       // of a doubt: the reading is about it
 constexpr double kOneLeg = 0.25;                     // of that: a reading across one leg of a bridge
@@ -128,7 +127,9 @@ double LastQuestions::may_show_another(const std::vector<Case>& cases) const {
     for (const auto& c : cases) {
         const bool another =
             std::any_of(c.faults.begin(), c.faults.end(), [&](const Fault& f) { return m_assessment.of(f.part).bad < m_p.open_below; });
-        if (another) out += c.outcome.p * chance_outside(c.outcome, leading.y - kFits * leading.spread, leading.y + kFits * leading.spread);
+        if (another)
+            out += c.outcome.p *
+                   chance_outside(c.outcome, leading.y - Offers::kSame * leading.spread, leading.y + Offers::kSame * leading.spread);
     }
     return out;
 }

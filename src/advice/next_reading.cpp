@@ -30,14 +30,14 @@ std::vector<char> asked_parts(const Board& board, const std::vector<int>& open) 
 class Planner {
 public:
     Planner(const Inquiry& about, const CancelToken& cancel)
-        : m_board(about.board), m_p(about.board.practice()), m_about(about), m_assessment(about.assessment), m_evidence(about.evidence),
-          m_cancel(cancel), m_open(open_parts(m_assessment, m_p)), m_offers(about, asked_parts(m_board, m_open), cancel) {}
+        : m_about(about), m_p(about.board.practice()), m_cancel(cancel), m_open(open_parts(about.assessment, m_p)),
+          m_offers(about, asked_parts(about.board, m_open), cancel) {}
 
     Result<NextAdvice> run() {
         NextAdvice out;
         out.open = m_open;
-        out.trace = missing_link(m_assessment, m_evidence);
-        const bool half = half_traced(m_board);
+        out.trace = missing_link(m_about.assessment, m_about.evidence);
+        const bool half = half_traced(m_about.board);
         out.settled = out.open.empty() && explained() && !half;
         if (out.settled && LastQuestions(m_about, m_offers).ask()) {
             if (m_cancel.cancelled()) return Problem{ProblemKind::Cancelled, {}, {}, {}, 0, false};
@@ -46,7 +46,7 @@ public:
             take_the_best(out);
             return out;
         }
-        if (out.settled && !m_assessment.contradicted_by.empty()) {
+        if (out.settled && !m_about.assessment.contradicted_by.empty()) {
             out.settled = false;
             out.reason = StopReason::Contradicted;
             return out;
@@ -54,8 +54,8 @@ public:
         if (out.settled) {
             out.stop = true;
             out.reason = StopReason::Settled;
-            if (m_evidence.live_allowed) return with_words(std::move(out));
-            if (m_assessment.harm > m_p.most_left) before_power(out);
+            if (m_about.evidence.live_allowed) return with_words(std::move(out));
+            if (m_about.assessment.harm > m_p.most_left) before_power(out);
             return out;
         }
         m_offers.gather();
@@ -70,10 +70,11 @@ public:
         for (const auto& act : m_offers.acts())
             if (act.act == Act::Read && act.query.alone < 0 && reads.size() < kTracedFor) reads.push_back(act);
         take_the_best(out);
-        Forecasts of_all(m_board, *m_assessment.belief, m_evidence); // an assumption is worth settling whichever part it hides
-        if (!out.trace.missing) out.trace = worth_tracing(m_board, m_assessment, m_evidence, reads, of_all);
+        Forecasts of_all(m_about.board, *m_about.assessment.belief,
+                         m_about.evidence); // an assumption is worth settling whichever part it hides
+        if (!out.trace.missing) out.trace = worth_tracing(m_about.board, m_about.assessment, m_about.evidence, reads, of_all);
         if (out.acts.empty()) {
-            const bool contradicted = !m_assessment.contradicted_by.empty();
+            const bool contradicted = !m_about.assessment.contradicted_by.empty();
             out.stop = !half && !contradicted;
             out.reason = half ? StopReason::NotTraced : contradicted ? StopReason::Contradicted : StopReason::NothingTells;
         }
@@ -81,7 +82,7 @@ public:
     }
 
 private:
-    bool explained() const { return m_assessment.unexplained <= m_p.most_unexplained && m_assessment.open_complaints.empty(); }
+    bool explained() const { return m_about.assessment.unexplained <= m_p.most_unexplained && m_about.assessment.open_complaints.empty(); }
 
     // Asks anew of these parts, of all where none are named, and down to smaller doubts: where nothing that is left tells what is open and
     // something that was seen is still unexplained, any part may be it, however good it looked.
@@ -105,13 +106,13 @@ private:
     void before_power(NextAdvice& out) {
         std::vector<const PartBelief*> carriers;
         double left = 0;
-        for (const auto& b : m_assessment.parts) {
-            if (b.bad >= m_p.open_below || b.harm <= 0 || m_evidence.renewed.contains(b.part)) continue;
+        for (const auto& b : m_about.assessment.parts) {
+            if (b.bad >= m_p.open_below || b.harm <= 0 || m_about.evidence.renewed.contains(b.part)) continue;
             carriers.push_back(&b);
             left += b.harm;
         }
         std::stable_sort(carriers.begin(), carriers.end(), [](const PartBelief* a, const PartBelief* b) { return a->harm > b->harm; });
-        std::vector<char> asked(m_board.parts.size(), 0);
+        std::vector<char> asked(m_about.board.parts.size(), 0);
         for (const auto* b : carriers) {
             if (left <= kSpare * m_p.most_left) break;
             asked[static_cast<std::size_t>(b->part)] = 1;
@@ -125,7 +126,7 @@ private:
     }
 
     NextAdvice with_words(NextAdvice out) {
-        out.acts = word_acts(m_board, m_about.library, m_assessment, m_evidence, m_p.least_bits);
+        out.acts = word_acts(m_about.board, m_about.library, m_about.assessment, m_about.evidence, m_p.least_bits);
         std::erase_if(out.acts, [](const NextAct& a) { return a.act == Act::Look; });
         if (out.acts.size() > kOffered) out.acts.resize(kOffered);
         out.stop = out.acts.empty();
@@ -139,11 +140,8 @@ private:
             if (m_offers.may_lift(part)) m_offers.offer_alone(part, true);
     }
 
-    const Board& m_board;
-    const Practice& m_p;
     const Inquiry& m_about;
-    const Assessment& m_assessment;
-    const Evidence& m_evidence;
+    const Practice& m_p;
     CancelToken m_cancel;
     std::vector<int> m_open;
     Offers m_offers;

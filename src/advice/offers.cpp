@@ -17,7 +17,6 @@ namespace ohmo {
 namespace {
 
 constexpr std::size_t kRefined = 24;
-constexpr double kSame = 3; // deviations: the reading is that of a part still in its place
 
 bool symmetric(Quantity what) { return what == Quantity::Farads || what == Quantity::Esr; }
 

@@ -14,6 +14,8 @@ namespace ohmo {
 /// Collects acts about what is asked, weighed by the belief: roughly with the likeliest states, what comes out best again with all of them.
 class Offers {
 public:
+    static constexpr double kSame = 3; ///< deviations within which a reading says the same
+
     /// `asked`: by part, whether it is to be decided; empty: all are.
     Offers(const Inquiry& about, std::vector<char> asked, CancelToken cancel);
 

@@ -78,15 +78,16 @@ bool read_across(const Board& board, const Evidence& evidence, int part) {
         });
     };
     const auto read = [&](const auto& between) {
-        return std::any_of(evidence.observations.begin(), evidence.observations.end(), [&](const Observation& o) {
-            return o.kind == Seen::Reading && (between(o.query.red, o.query.black) || between(o.query.black, o.query.red));
-        });
+        return std::any_of(evidence.observations.begin(), evidence.observations.end(),
+                           [&](const Observation& o) { return o.kind == Seen::Reading && between(o.query.red, o.query.black); });
+    };
+    const auto read_over = [&](NetId one, NetId other) {
+        return read([&](NetId a, NetId b) { return std::minmax(a, b) == std::minmax(one, other); });
     };
     if (evidence.renewed.contains(part)) return true;
     if (p.kind != PartKind::Bridge) return read([&](NetId a, NetId b) { return carries(a) && carries(b); });
     return std::all_of(p.pins.begin(), p.pins.end(), [&](const Pin& line) { // each leg hides behind the others
-        return line.role.front() != '~' || (read([&](NetId a, NetId b) { return a == line.id && b == p.net("+"); }) &&
-                                            read([&](NetId a, NetId b) { return a == line.id && b == p.net("-"); }));
+        return line.role.front() != '~' || (read_over(line.id, p.net("+")) && read_over(line.id, p.net("-")));
     });
 }
 

@@ -224,10 +224,11 @@ private:
         else if (part.kind == PartKind::Resistor)
             seen(u, m, {i, FaultMode::Open, {}},
                  m_p.source_resistor_with_switch * whose(fault.part, [&](int sw) { return on_source(sw, i); }));
-        if (part.kind == PartKind::Resistor)
-            seen(u, m, {i, FaultMode::Open, {}}, m_p.gate_resistor_with_switch * (gate_gone ? 1 : 0.3) * whose(fault.part, [&](int sw) {
-                                                     return shares_gate(sw, i);
-                                                 }) * (in_the_drive(i) ? 1 : m_p.gate_resistor_idle));
+        if (part.kind == PartKind::Resistor) {
+            const double share =
+                whose(fault.part, [&](int sw) { return shares_gate(sw, i); }) * (in_the_drive(i) ? 1 : m_p.gate_resistor_idle);
+            seen(u, m, {i, FaultMode::Open, {}}, m_p.gate_resistor_with_switch * (gate_gone ? 1 : 0.3) * share);
+        }
         if (part.kind == PartKind::Controller && gate_gone && !m_roles.is_pass(fault.part)) {
             double share = whose(fault.part, [&](int sw) { return drives(i, sw); });
             if (i == m_roles.controller && m_roles.is_switch(fault.part))
