@@ -8,10 +8,14 @@
 
 #include <fmt/format.h>
 
+#include <map>
 #include <regex>
+#include <utility>
 
 namespace ohmo {
 namespace {
+
+constexpr std::size_t kMostMarkings = 4096; // of all boards that were opened; a board has dozens
 
 Problem unreadable(const Part& part, const char* expected) { return {ProblemKind::UnreadableValue, {}, part.value, expected, 0, false}; }
 
@@ -63,36 +67,52 @@ bool fuse_value(const Part& part, Nominal& n) {
     return false;
 }
 
+// What is printed on a part, without what is said of it beside.
+Result<Nominal> decoded(const Part& part) {
+    Nominal n;
+    if (part.value.empty()) return n;
+    const bool figured = is_resistor_like(part.kind) || is_capacitor(part.kind) || part.kind == PartKind::Inductor ||
+                         part.kind == PartKind::Choke || part.kind == PartKind::Transformer;
+    const auto figure = figured ? printed_figure(part.kind, part.value) : std::nullopt;
+    const auto words = split_words(part.value);
+    const auto first = parse_quantity(words.empty() ? std::string() : words.front());
+    const bool signed_volts = part.kind == PartKind::Regulator; // "-15V 1A"
+    if (first && *first < 0 && !signed_volts) return Problem{ProblemKind::NegativeValue, {}, part.value, {}, 0, false};
+    if (is_resistor_like(part.kind)) {
+        if (!figure) return unreadable(part, "4k7, 0R33, 22R");
+        n.ohms = figure;
+    } else if (is_capacitor(part.kind)) {
+        if (!figure || *figure == 0) return unreadable(part, "68u, 4n7, 220n");
+        n.farads = figure;
+    } else if (part.kind == PartKind::Inductor || part.kind == PartKind::Choke) {
+        if (!figure) return unreadable(part, "10u, 15m");
+        n.henry = figure;
+    } else if (part.kind == PartKind::Transformer) {
+        n.henry = figure;
+    } else if (part.kind == PartKind::Fuse) {
+        if (!fuse_value(part, n)) return unreadable(part, "T2A, F3.15A, T630mA");
+    } else {
+        ratings(part, n);
+        if (part.kind == PartKind::Lamp) n.ohms = lamp_ohms(part);
+    }
+    return n;
+}
+
+// A board asks what is printed on its parts at every fault of every part: each marking is taken apart once a thread.
+const Result<Nominal>& printed_value(const Part& part) {
+    thread_local std::map<std::pair<PartKind, std::string>, Result<Nominal>> known;
+    if (known.size() >= kMostMarkings) known.clear();
+    const auto key = std::make_pair(part.kind, part.value);
+    const auto found = known.find(key);
+    return found != known.end() ? found->second : known.emplace(key, decoded(part)).first->second;
+}
+
 } // namespace
 
 Result<Nominal> nominal_value(const Part& part) {
-    Nominal n;
-    if (!part.value.empty()) {
-        const bool figured = is_resistor_like(part.kind) || is_capacitor(part.kind) || part.kind == PartKind::Inductor ||
-                             part.kind == PartKind::Choke || part.kind == PartKind::Transformer;
-        const auto figure = figured ? printed_figure(part.kind, part.value) : std::nullopt;
-        const auto words = split_words(part.value);
-        const auto first = parse_quantity(words.empty() ? std::string() : words.front());
-        const bool signed_volts = part.kind == PartKind::Regulator; // "-15V 1A"
-        if (first && *first < 0 && !signed_volts) return Problem{ProblemKind::NegativeValue, {}, part.value, {}, 0, false};
-        if (is_resistor_like(part.kind)) {
-            if (!figure) return unreadable(part, "4k7, 0R33, 22R");
-            n.ohms = figure;
-        } else if (is_capacitor(part.kind)) {
-            if (!figure || *figure == 0) return unreadable(part, "68u, 4n7, 220n");
-            n.farads = figure;
-        } else if (part.kind == PartKind::Inductor || part.kind == PartKind::Choke) {
-            if (!figure) return unreadable(part, "10u, 15m");
-            n.henry = figure;
-        } else if (part.kind == PartKind::Transformer) {
-            n.henry = figure;
-        } else if (part.kind == PartKind::Fuse) {
-            if (!fuse_value(part, n)) return unreadable(part, "T2A, F3.15A, T630mA");
-        } else {
-            ratings(part, n);
-            if (part.kind == PartKind::Lamp) n.ohms = lamp_ohms(part);
-        }
-    }
+    const auto& printed = printed_value(part);
+    if (!printed) return printed;
+    Nominal n = *printed;
     if (is_controller(part.kind)) {
         n.start_volts = n.volts;
         n.volts.reset();
