@@ -61,9 +61,9 @@ public:
         m_offers.gather();
         if (m_offers.acts().empty() && !explained() && !m_cancel.cancelled()) last_resort({});
         if (m_cancel.cancelled()) return Problem{ProblemKind::Cancelled, {}, {}, {}, 0, false};
-        if (m_offers.acts().empty()) offer_routine(out.open);
         if (m_offers.acts().empty() && !half)
             LastQuestions(m_about, m_offers).ask(); // nothing tells of what is open; that is no reason to leave the rest unasked
+        if (m_offers.acts().empty()) offer_routine(out.open);
         if (m_cancel.cancelled()) return Problem{ProblemKind::Cancelled, {}, {}, {}, 0, false};
         best_first(m_offers.acts());
         std::vector<NextAct> reads; // whatever comes before them

@@ -67,6 +67,14 @@ Fit IslandSearch::fit_of(const State& state, int rounds, const Near& near) const
     return fit(m_island.circuit, m_bench, prior_of(state.mode), state.values, m_seen, options, near);
 }
 
+Fit IslandSearch::fit_without(const State& state, std::size_t position) const {
+    State sound;
+    sound.mode = state.mode;
+    sound.mode[position] = 0;
+    sound.values = start_from(state, sound.mode);
+    return fit_of(sound, kNextRounds);
+}
+
 // The unknowns that a change of mode gives other middles, by the mode itself or by what was read of the part alone: also those that only
 // the mode before had bent.
 std::vector<Override> IslandSearch::change(std::size_t position, int from, int to) const {

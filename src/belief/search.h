@@ -54,6 +54,8 @@ public:
 
     std::vector<Unknown> prior_of(const std::vector<std::uint8_t>& mode) const;
     Fit fit_of(const State& state, int rounds, const Near& near = {}) const;
+    /// Of the same state with one of its parts sound, fitted anew.
+    Fit fit_without(const State& state, std::size_t position) const;
 
 private:
     std::vector<Override> change(std::size_t position, int from, int to) const;

@@ -165,14 +165,21 @@ private:
             if (b.bad < kWorthReasons || done++ >= kMostReasoned) break;
             std::map<int, double> moved;
             bool beside = true;
+            double alone = 0, sound = 0;
             for (int u : units_of(b.part)) {
                 if (unit(u).renewed) continue;
-                for (const auto& [entry, ln] : m_b.direct_reasons(u)) moved[entry] += ln * kDecibans;
-                beside = in_circuit_reasons(u, moved) && beside;
+                for (const auto& [entry, ln] : m_b.direct_reasons(u)) {
+                    moved[entry] += ln * kDecibans;
+                    alone += ln * kDecibans;
+                }
+                beside = in_circuit_reasons(u, moved, sound) && beside;
             }
-            if (beside) b.spoken = 0;
+            // The likeliest story without it may blame a third part that a reading clears: that reading speaks for the third, not against
+            // this one.
+            double all = 0;
+            for (const auto& [entry, decibans] : moved) all += decibans;
+            if (beside) b.spoken = std::min(all, alone + sound);
             for (const auto& [entry, decibans] : moved) {
-                b.spoken += decibans;
                 if (std::fabs(decibans) > kLeastDecibans) b.reasons.push_back({entry, std::clamp(decibans, -99.0, 99.0)});
             }
             std::stable_sort(b.reasons.begin(), b.reasons.end(),
@@ -180,8 +187,9 @@ private:
         }
     }
 
-    // False: no state is left in which it is otherwise.
-    bool in_circuit_reasons(int u, std::map<int, double>& moved) const {
+    // `sound`: decibans by which the likeliest story with the part bad fits better than the same with it sound. False: no state is left in
+    // which it is otherwise.
+    bool in_circuit_reasons(int u, std::map<int, double>& moved, double& sound) const {
         const auto& island = *m_b.islands()[static_cast<std::size_t>(unit(u).island)];
         const auto at = island.position(u);
         if (at < 0 || !island.enumerated(static_cast<std::size_t>(at)) || island.seen().empty()) return true;
@@ -193,6 +201,8 @@ private:
         if (bad == nullptr || fine == nullptr) return false;
         const auto with = island.fit_of(*bad, 0), without = island.fit_of(*fine, 0);
         for (std::size_t j = 0; j < island.seen().size(); ++j) moved[island.seen()[j].entry] += (with.ln[j] - without.ln[j]) * kDecibans;
+        const auto same = island.fit_without(*bad, static_cast<std::size_t>(at));
+        for (std::size_t j = 0; j < island.seen().size(); ++j) sound += (with.ln[j] - same.ln[j]) * kDecibans;
         return true;
     }
 

@@ -92,6 +92,44 @@ TEST(Judgement, WhatOnlyTheStoryCondemnsIsReadBeforeItGoes) {
     for (const auto& n : analyse(job.with(open))->next.acts) EXPECT_NE(a->replay.board.part(n.part).ref, "R9");
 }
 
+// Two cracked emitter resistors and a driver that is through: some pass transistor must have drawn what cracked them, and the other is
+// clear. That reading speaks for the other, not against this one: it is read before it goes.
+TEST(Judgement, WhatExplainsAThirdPartIsReadBeforeItGoes) {
+    Job job = foreign("test-pedestal");
+    easily_content(job);
+    job = with_all(job, {said("dead"),
+                         act(Do::Look, "D3", "soot"),
+                         act(Do::Look, "R2", "cracked"),
+                         act(Do::Look, "R3", "cracked"),
+                         act(Do::Look, "R5", "brown"),
+                         act(Do::Look, "R6", "brown"),
+                         over(read("ohms", "E1", "BQ", 0)),
+                         read("ohms", "BQ", "BD", 1.533),
+                         read("diode", "BQ", "BD", 0.001),
+                         read("ohms", "VU", "0V", 4653),
+                         read("ohms", "BQ", "EO", 4693),
+                         read("ohms", "0V", "+30V", 32.4),
+                         read("farads", "VU", "0V", 9.541e-3),
+                         read("ohms", "+12V", "0V", 394.5),
+                         act(Do::Pull, "J2"),
+                         read("ohms", "OUT", "0V", 10400),
+                         read("esr", "+30V", "0V", 0.042),
+                         act(Do::Lift, "C9"),
+                         over(alone("ohms", "C9", 0)),
+                         act(Do::Look, "C6", "fine"),
+                         act(Do::Lift, "R6"),
+                         alone("ohms", "R6", 3300)});
+    const auto a = analyse(job);
+    EXPECT_GT(bad(*a, "Q2"), 0.95);
+    EXPECT_LT(a->assessment.of(at(a->replay.board, "Q2")).spoken, a->replay.board.practice().speaks_itself);
+    ASSERT_FALSE(a->next.acts.empty());
+    const auto& asked = a->next.acts.front();
+    EXPECT_EQ(a->replay.board.part(asked.part).ref, "Q2") << wording::act_title(a->replay.board, asked);
+    Entry sound = over(alone("diode", "Q2", 0));
+    sound.pins = {"C", "E"};
+    EXPECT_LT(bad(*analyse(job.with(sound)), "Q2"), 0.5);
+}
+
 // 82 ohm told and 2.6 read: nothing else on the map is low, so that the sums can only bend the lamp. It is read itself before "enough";
 // where it is what the board says, something is on no map.
 TEST(Judgement, WhatTheStoryBendsTooFarIsReadItself) {
