@@ -13,7 +13,11 @@ void best_first(std::vector<NextAct>& acts) {
 void keep_a_choice(std::vector<NextAct>& acts, std::size_t most) {
     if (acts.size() <= most) return;
     const auto way = [](const NextAct& a) {
-        return a.again ? 0 : a.act != Act::Read ? 1 + static_cast<int>(a.act) : a.query.alone >= 0 ? 10 : a.to_lift.empty() ? 11 : 12;
+        return a.why == NextAct::Why::Again ? 0
+               : a.act != Act::Read         ? 1 + static_cast<int>(a.act)
+               : a.query.alone >= 0         ? 10
+               : a.to_lift.empty()          ? 11
+                                            : 12;
     };
     std::set<int> ways;
     std::vector<std::size_t> first, rest;

@@ -14,6 +14,8 @@
 namespace ohmo {
 namespace {
 
+using Why = NextAct::Why;
+
 constexpr double kMoves = 0.02;                      // of what moves a reading most
 constexpr double kTells = 0.5;                       // of a doubt: the reading is about it
 constexpr double kOneLeg = 0.25;                     // of that: a reading across one leg of a bridge
@@ -74,7 +76,7 @@ bool LastQuestions::question_the_condemned() {
                 if (bits_on(b.part, act.query) >= kTells * entropy(m_p.story_alone)) telling.push_back(std::move(act));
         }
     }
-    for (auto& act : telling) act.confirms = true;
+    for (auto& act : telling) act.why = Why::Condemned;
     m_acts = std::move(telling);
     return !m_acts.empty();
 }
@@ -91,7 +93,7 @@ bool LastQuestions::question_the_bent() {
             return l.part == act.part && told == act.query.what;
         });
     });
-    for (auto& act : m_acts) act.differs = true;
+    for (auto& act : m_acts) act.why = Why::Differs;
     return !m_acts.empty();
 }
 
@@ -111,7 +113,8 @@ bool LastQuestions::question_what_was_hidden() {
             const double hidden = act.query.what == Quantity::Ohms ? may_show_another(m_offers.forecasts().cases(act.query)) : 0;
             if (hidden < m_p.hidden_short) continue;
             act.bits = entropy(std::min(hidden, 0.5));
-            act.hid = part;
+            act.why = Why::Hid;
+            act.because_of = part;
             telling.push_back(std::move(act));
         }
     }
@@ -146,7 +149,10 @@ bool LastQuestions::question_what_blew() {
     for (const auto& [part, opened] : suspects) {
         const std::size_t before = telling.size();
         read_itself(part, m_offers.may_lift(part), telling);
-        for (std::size_t i = before; i < telling.size(); ++i) telling[i].blew = opened;
+        for (std::size_t i = before; i < telling.size(); ++i) {
+            telling[i].why = Why::Blew;
+            telling[i].because_of = opened;
+        }
     }
     m_acts = std::move(telling);
     return !m_acts.empty();
@@ -177,6 +183,7 @@ bool LastQuestions::prove_protectors() {
 // back. False: none is left.
 bool LastQuestions::read_to_the_end() {
     std::vector<NextAct> telling;
+    m_offers.ask({}, kHardly);
     for (const auto& b : m_assessment.parts) {
         const auto kind = m_board.part(b.part).kind;
         if ((kind != PartKind::Bridge && !is_switch_device(kind)) || b.bad >= m_p.open_below || !m_evidence.state.is_lifted(b.part) ||
@@ -191,7 +198,8 @@ bool LastQuestions::read_to_the_end() {
         best_first(m_acts);
         for (auto& act : m_acts) {
             if (!read.insert(std::minmax(act.query.red, act.query.black)).second) continue;
-            act.sweeps = true;
+            act.why = Why::GoesBack;
+            act.bits = bits_on(b.part, act.query);
             telling.push_back(std::move(act));
         }
     }
@@ -213,7 +221,7 @@ bool LastQuestions::sweep() {
         const auto cases = m_offers.forecasts().cases(act.query);
         if (may_show_another(cases) < m_p.sweep_chance) return true;
         act.bits = m_offers.bits_of(cases);
-        act.sweeps = true;
+        act.why = Why::Sweeps;
         return false;
     });
     return !m_acts.empty();

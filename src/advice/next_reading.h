@@ -34,6 +34,18 @@ struct Band {
 };
 
 struct NextAct {
+    /// What it is asked for.
+    enum class Why {
+        Tells,     ///< of something that is open
+        Again,     ///< it was taken once and says other than the leading story
+        Condemned, ///< its part is to be replaced because the story has it so; nothing of its own says so yet
+        Differs,   ///< the story takes its part for sound, but far off its value
+        Hid,       ///< `because_of` is to go since it is shorted: its place is read without it, something else may be shorted too
+        Blew,      ///< `because_of` is open, and a short of this one may have opened it
+        GoesBack,  ///< its part is out, and was not read between all of its pins
+        Sweeps,    ///< everything known is settled; this one reading may well show what counts as good otherwise
+        Routine,   ///< nothing promises much: part by part, best first
+    };
     Act act = Act::Read;
     Query query{};              ///< Act::Read, Act::Pull
     int part = -1;              ///< the part it is about, if one
@@ -43,13 +55,8 @@ struct NextAct {
     double after = 0;          ///< minutes that are still to be spent on its part once it is done, on average
     std::vector<Band> bands{}; ///< by rising value, over-range last
     bool four_wires = false;   ///< with the meter that resolves milliohms
-    bool again = false;        ///< it was taken once and says other than the leading story
-    bool confirms = false;     ///< its part is to be replaced because the story has it so; nothing of its own says so yet
-    bool differs = false;      ///< the story takes its part for sound, but far off its value
-    int hid = -1;         ///< part that is to go because it is shorted: its place is read without it, something else may be shorted too
-    bool sweeps = false;  ///< everything known is settled; this one reading may well show what counts as good otherwise
-    int blew = -1;        ///< part that is open, and that a short of this one may have opened
-    bool routine = false; ///< nothing promises much: part by part, best first
+    Why why = Why::Tells;
+    int because_of = -1; ///< the other part that `why` is about
     double rate() const { return bits / (minutes + after); }
 };
 

@@ -209,7 +209,7 @@ void Offers::offer_alone(int i, bool routine) {
                           .to_lift = out ? std::vector<int>{} : std::vector<int>{i},
                           .bits = bits_of(q),
                           .minutes = r.minutes + effort,
-                          .routine = routine});
+                          .why = routine ? NextAct::Why::Routine : NextAct::Why::Tells});
     }
 }
 
@@ -229,8 +229,12 @@ void Offers::offer_again() {
         if (o.kind != Seen::Reading || !taken(o.query).again || o.query.state.lifted != m_evidence.state.lifted ||
             o.query.state.pulled != m_evidence.state.pulled)
             continue;
-        m_acts.push_back(
-            {.act = Act::Read, .query = o.query, .part = o.part, .bits = doubt_bits(), .minutes = m_p.minutes_read, .again = true});
+        m_acts.push_back({.act = Act::Read,
+                          .query = o.query,
+                          .part = o.part,
+                          .bits = doubt_bits(),
+                          .minutes = m_p.minutes_read,
+                          .why = NextAct::Why::Again});
     }
 }
 
@@ -251,8 +255,12 @@ void Offers::offer_assurance() {
                 continue;
             if (m_evidence.absent.contains(i) || asked.contains(i) || !fits_with(*o, i)) continue;
             asked.insert(i);
-            m_acts.push_back(
-                {.act = Act::Assure, .query = o->query, .part = i, .bits = doubt_bits(), .minutes = m_p.minutes_look, .again = true});
+            m_acts.push_back({.act = Act::Assure,
+                              .query = o->query,
+                              .part = i,
+                              .bits = doubt_bits(),
+                              .minutes = m_p.minutes_look,
+                              .why = NextAct::Why::Again});
         }
     }
 }

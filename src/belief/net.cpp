@@ -157,7 +157,10 @@ private:
             if (!fuse.opened_by(m_board, mode.fault)) continue;
             guarded = guarded || fuse.first;
             seen(u, m, {fuse.part, FaultMode::Open, {}}, m_p.fuse_with_short);
+            beside_a_fuse(u, m, fuse.part);
         }
+        if (!m_board.mains && m_roles.is_switch(unit.part) && through) // what feeds the board lets it draw all that the fuse stands
+            for (int fuse : m_roles.input_fuses) beside_a_fuse(u, m, fuse);
         for (int i = 0; i < static_cast<int>(m_board.parts.size()); ++i) {
             if (i == unit.part) continue;
             if (m_board.mains && !guarded && m_roles.droppers.empty() && ((sw && from_the_mains(unit.part)) || bridge || bulk))
@@ -177,6 +180,19 @@ private:
         }
     }
 
+    // What limits a current, and opens with a fuse in the same wire.
+    static bool may_melt(PartKind kind) { return kind == PartKind::FusibleResistor || kind == PartKind::Thermistor; }
+    void beside_a_fuse(int u, int m, int fuse) {
+        for (int i = 0; i < static_cast<int>(m_board.parts.size()); ++i)
+            if (may_melt(m_board.part(i).kind) && in_series(m_board.part(fuse), m_board.part(i)))
+                seen(u, m, {i, FaultMode::Open, {}}, m_p.fusible_with_short);
+    }
+    bool in_series(const Part& fuse, const Part& part) const {
+        return std::any_of(fuse.pins.begin(), fuse.pins.end(), [&](const Pin& pin) {
+            const auto there = [&](const Part& other) { return other.touches(pin.id); };
+            return part.touches(pin.id) && std::count_if(m_board.parts.begin(), m_board.parts.end(), there) == 2;
+        });
+    }
     bool is_bulk(int part) const { return std::find(m_roles.bulk.begin(), m_roles.bulk.end(), part) != m_roles.bulk.end(); }
 
     // One of those that make up a bridge which is no part of its own.
@@ -212,8 +228,7 @@ private:
         const bool way_in = part.stage == "mains-in" || part.stage == "filter" || part.stage == "rectify" || part.stage == "bulk";
         if (std::find(m_roles.input_fuses.begin(), m_roles.input_fuses.end(), i) != m_roles.input_fuses.end())
             seen(u, m, {i, FaultMode::Open, {}}, m_p.fuse_with_short);
-        if ((part.kind == PartKind::FusibleResistor || part.kind == PartKind::Thermistor) && way_in)
-            seen(u, m, {i, FaultMode::Open, {}}, m_p.fusible_with_short);
+        if (may_melt(part.kind) && way_in) seen(u, m, {i, FaultMode::Open, {}}, m_p.fusible_with_short);
     }
 
     void around_the_switch(int u, int m, int i, const Fault& fault) {
@@ -227,7 +242,7 @@ private:
         if (part.kind == PartKind::Resistor) {
             const double share =
                 whose(fault.part, [&](int sw) { return shares_gate(sw, i); }) * (in_the_drive(i) ? 1 : m_p.gate_resistor_idle);
-            seen(u, m, {i, FaultMode::Open, {}}, m_p.gate_resistor_with_switch * (gate_gone ? 1 : 0.3) * share);
+            seen(u, m, {i, FaultMode::Open, {}}, m_p.gate_resistor_with_switch * (gate_gone ? 1 : m_p.gate_resistor_gate_whole) * share);
         }
         if (part.kind == PartKind::Controller && gate_gone && !m_roles.is_pass(fault.part)) {
             double share = whose(fault.part, [&](int sw) { return drives(i, sw); });

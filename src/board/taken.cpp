@@ -3,7 +3,8 @@
 
 #include "board/nominal.h"
 #include "board/roles.h"
-#include "board/switch_ends.h"
+#include "board/taken_capacitors.h"
+#include "board/taken_resistors.h"
 
 #include <algorithm>
 #include <cmath>
@@ -16,14 +17,9 @@ namespace {
 
 constexpr double kPrimaryTurns = 1000;
 
-struct Taken {
-    double value = 0;
-    double spread = 0; ///< ln; 0: known to the kind's own
-};
-
 class Taker {
 public:
-    explicit Taker(const Board& board) : m_board(board), m_p(board.practice()), m_roles(find_roles(board)) {}
+    explicit Taker(const Board& board) : m_board(board), m_p(board.practice()), m_roles(find_roles(board)), m_resistors(board, m_roles) {}
 
     int line_transformer() const { return m_roles.line_transformer; }
 
@@ -52,101 +48,14 @@ public:
 
     std::optional<Taken> value(int index) const {
         const Part& part = m_board.part(index);
-        if (part.kind == PartKind::Resistor || part.kind == PartKind::FusibleResistor) return ohms(index, part);
+        if (part.kind == PartKind::Resistor || part.kind == PartKind::FusibleResistor) return m_resistors.of(index);
         if (part.kind == PartKind::Fuse) return amps();
         if (part.kind == PartKind::Choke) return Taken{m_p.taken_choke_henry};
-        if (is_capacitor(part.kind)) return farads(index, part);
+        if (is_capacitor(part.kind)) return taken_capacitor(m_board, m_roles, index);
         return std::nullopt;
     }
 
 private:
-    static bool holds(const std::vector<int>& parts, int part) { return std::find(parts.begin(), parts.end(), part) != parts.end(); }
-    bool on(const Part& part, NetId net) const {
-        return net >= 0 && std::any_of(part.pins.begin(), part.pins.end(), [&](const Pin& p) { return p.id == net; });
-    }
-
-    // From the bulk rail, or from a switch's own collector, to its base or gate: what gets it going, not what drives it.
-    bool starts_a_switch(const Part& part) const {
-        if (part.pins.size() != 2) return false;
-        for (const auto& sw : m_board.parts) {
-            if (!is_switch_device(sw.kind)) continue;
-            if (lies_across(part, sw) || joins(part, switch_ends(sw).control, m_roles.hv)) return true;
-        }
-        return false;
-    }
-
-    // A reservoir of low volts stands there, or a diode leads to it.
-    bool supplies(NetId net) const {
-        return std::any_of(m_board.parts.begin(), m_board.parts.end(), [&](const Part& other) {
-            return (is_wet_or_solid_electrolytic(other.kind) && other.volts.value_or(0) < m_p.taken_line_side_volts &&
-                    other.net("+") == net) ||
-                   (is_diode_like(other.kind) && other.kind != PartKind::Zener && other.net("K") == net);
-        });
-    }
-
-    bool feeds_a_chip(const Part& part) const {
-        return part.pins.size() == 2 && std::any_of(m_board.parts.begin(), m_board.parts.end(), [&](const Part& chip) {
-                   if (!is_controller(chip.kind)) return false;
-                   const NetId supply = chip.net(chip_pins(chip).supply);
-                   return supply >= 0 && on(part, supply) && supplies(part.pins[part.pins[0].id == supply ? 1 : 0].id);
-               });
-    }
-
-    bool stands_still(NetId net) const {
-        return net == m_roles.hv || net == m_roles.primary_ground ||
-               std::any_of(m_board.rails.begin(), m_board.rails.end(),
-                           [&](const Rail& r) { return net == r.net_id || net == r.return_id; });
-    }
-
-    // From a source or emitter, which is no supply itself, to a supply: whatever the transistor passes goes through it, if it passes power
-    // or the resistor is made for some.
-    bool carries_the_current(const Part& part) const {
-        if (part.pins.size() != 2) return false;
-        for (int i = 0; i < static_cast<int>(m_board.parts.size()); ++i) {
-            const Part& device = m_board.part(i);
-            if (!is_switch_device(device.kind)) continue;
-            const bool power = m_roles.is_pass(i) || m_roles.is_power_device(i) || m_roles.is_leg(i);
-            const NetId end = switch_ends(device).low;
-            if (stands_still(end) || !on(part, end) || (!power && part.watts.value_or(0) < m_p.taken_power_watts)) continue;
-            if (stands_still(part.pins[part.pins[0].id == end ? 1 : 0].id)) return true;
-        }
-        return false;
-    }
-
-    Taken ohms(int index, const Part& part) const {
-        const Taken inrush{m_p.taken_inrush_ohms, m_p.taken_inrush_ohms_spread};
-        if (joins(part, m_roles.source, m_roles.primary_ground) || carries_the_current(part))
-            return {m_p.taken_sense_ohms, m_p.taken_sense_ohms_spread};
-        if (starts_a_switch(part)) return {m_p.taken_feed_ohms, m_p.taken_feed_ohms_spread};
-        if (holds(m_roles.drive_path, index)) return {m_p.taken_drive_ohms, m_p.taken_drive_ohms_spread};
-        if (holds(m_roles.drive, index)) return {m_p.taken_pull_down_ohms, m_p.taken_pull_down_ohms_spread};
-        if (on(part, m_roles.hv)) return {m_p.taken_feed_ohms, m_p.taken_feed_ohms_spread};
-        if (feeds_a_chip(part)) return {m_p.taken_chip_feed_ohms, m_p.taken_chip_feed_ohms_spread};
-        for (const auto& rail : m_board.rails)
-            if (joins(part, rail.net_id, rail.return_id)) return {m_p.taken_rail_load_ohms, m_p.taken_rail_load_ohms_spread};
-        if (part.stage == "mains-in" || part.stage == "filter")
-            return part.kind == PartKind::FusibleResistor ? inrush : Taken{m_p.taken_across_mains_ohms, m_p.taken_across_mains_ohms_spread};
-        if (part.kind == PartKind::FusibleResistor) return inrush;
-        return {m_p.unknown_resistor_ohms};
-    }
-
-    Taken farads(int index, const Part& part) const {
-        if (part.kind == PartKind::XCapacitor) return {m_p.line_farads, m_p.line_farads_spread};
-        if (part.kind == PartKind::YCapacitor) return {m_p.barrier_farads, m_p.barrier_farads_spread};
-        if (!is_wet_or_solid_electrolytic(part.kind)) return {m_p.small_farads};
-        if (holds(m_roles.bulk, index)) {
-            const double all = m_p.taken_bulk_farads * std::max(m_roles.input_watts, 1.0);
-            const auto count = static_cast<double>(m_roles.bulk.size());
-            return {m_roles.stacked ? all * count : all / count, m_p.taken_bulk_farads_spread};
-        }
-        if (holds(m_roles.supply_capacitors, index)) return {m_p.taken_supply_farads, m_p.taken_supply_farads_spread};
-        const bool rail = std::any_of(m_board.rails.begin(), m_board.rails.end(), [&](const Rail& r) { return on(part, r.return_id); }) &&
-                          (part.stage == "smooth" || part.stage == "rails");
-        if (rail) return {m_p.taken_rail_farads, m_p.taken_rail_farads_spread};
-        return part.volts.value_or(0) > m_p.taken_line_side_volts ? Taken{m_p.electrolytic_farads}
-                                                                  : Taken{m_p.taken_supply_farads, m_p.taken_supply_farads_spread};
-    }
-
     // Twice the line current of a capacitor-input rectifier.
     std::optional<Taken> amps() const {
         if (!m_board.mains || m_roles.input_watts <= 0) return std::nullopt;
@@ -156,6 +65,7 @@ private:
     const Board& m_board;
     const Practice& m_p;
     BoardRoles m_roles;
+    TakenResistors m_resistors;
 };
 
 bool wants_one(const Part& part) {

@@ -69,16 +69,18 @@ std::string trace(const Analysis& analysis) {
 }
 
 std::string act_title(const Board& board, const NextAct& act) {
+    using Why = NextAct::Why;
     const std::string ref = act.part >= 0 ? board.part(act.part).ref : "";
     if (act.act == Act::Look) return fmt::format("Look closely at {}", ref);
     if (act.act == Act::Substitute) return fmt::format("Try a known-good part for {}", ref);
     if (act.act == Act::Cool) return fmt::format("With the unit running, cool {} and watch", ref);
     if (act.act == Act::Assure) return fmt::format("Is {} really {}?", ref, act.query.state.is_pulled(act.part) ? "apart" : "out");
     if (act.act == Act::Pull) return fmt::format("Pull {}, then {} {}", ref, what_lower(act.query.what), place(board, act.query, -1));
-    if (act.hid >= 0) {
-        const std::string out = act.to_lift.empty() ? board.part(act.hid).ref : refs_of(board, act.to_lift);
-        const bool its_own = act.to_lift.empty() || act.to_lift == std::vector<int>{act.hid};
-        return fmt::format("Is the short gone with {} out? Ohms {}", out, its_own ? "in its place" : place(board, act.query, act.hid));
+    const int other = act.because_of;
+    if (act.why == Why::Hid) {
+        const std::string out = act.to_lift.empty() ? board.part(other).ref : refs_of(board, act.to_lift);
+        const bool its_own = act.to_lift.empty() || act.to_lift == std::vector<int>{other};
+        return fmt::format("Is the short gone with {} out? Ohms {}", out, its_own ? "in its place" : place(board, act.query, other));
     }
     if (!act.to_lift.empty() && act.query.alone < 0) {
         const bool its_own = act.to_lift == std::vector<int>{act.part};
@@ -89,11 +91,12 @@ std::string act_title(const Board& board, const NextAct& act) {
     std::string text = what + " " + place(board, act.query, act.part);
     if (!act.through.empty()) text += ", through " + refs_of(board, act.through);
     if (!act.to_lift.empty()) text = fmt::format("lift {}, then {}", board.part(act.to_lift.front()).ref, text);
-    if (act.again) return "Once more: " + text;
-    if (act.confirms) return fmt::format("Before {} is replaced: {}", ref, text);
-    if (act.blew >= 0) return fmt::format("{} may have blown {}: {}", ref, board.part(act.blew).ref, text);
-    if (act.sweeps) return fmt::format("To be sure of {}: {}", most_shown(board, act), text);
-    if (act.differs) return fmt::format("{} would be far off its value: {}", ref, text);
+    if (act.why == Why::Again) return "Once more: " + text;
+    if (act.why == Why::Condemned) return fmt::format("Before {} is replaced: {}", ref, text);
+    if (act.why == Why::Blew) return fmt::format("{} may have blown {}: {}", ref, board.part(other).ref, text);
+    if (act.why == Why::GoesBack) return fmt::format("Before {} goes back: {}", ref, text);
+    if (act.why == Why::Sweeps) return fmt::format("To be sure of {}: {}", most_shown(board, act), text);
+    if (act.why == Why::Differs) return fmt::format("{} would be far off its value: {}", ref, text);
     text[0] = static_cast<char>(std::toupper(static_cast<unsigned char>(text[0])));
     return text;
 }

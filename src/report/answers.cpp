@@ -76,6 +76,14 @@ Json triage_of(const Analysis& a) {
             {"asks", asks}};
 }
 
+// Why it is asked for, as a key of the answer, and whether its value is the other part; in the order of NextAct::Why.
+struct WhyWord {
+    const char* key;
+    bool of_another = false;
+};
+constexpr std::array<WhyWord, 9> kWhy{
+    {{""}, {"repeat"}, {"confirms"}, {"differs"}, {"hid", true}, {"blew", true}, {"goes_back"}, {"sweeps"}, {"routine"}}};
+
 Json act_of(const Analysis& a, const NextAct& act) {
     const Board& board = a.replay.board;
     Json o;
@@ -91,13 +99,10 @@ Json act_of(const Analysis& a, const NextAct& act) {
         o["from"] = board.net_name(act.query.red);
         o["to"] = board.net_name(act.query.black);
         o["powered"] = under_power(act.query.what) ? "mains" : "off";
-        if (act.again) o["repeat"] = true;
-        if (act.confirms) o["confirms"] = true;
-        if (act.differs) o["differs"] = true;
-        if (act.hid >= 0) o["hid"] = board.part(act.hid).ref;
-        if (act.blew >= 0) o["blew"] = board.part(act.blew).ref;
-        if (act.sweeps) o["sweeps"] = true;
-        if (act.routine) o["routine"] = true;
+        if (const auto& why = kWhy[static_cast<std::size_t>(act.why)]; why.of_another)
+            o[why.key] = board.part(act.because_of).ref;
+        else if (act.why != NextAct::Why::Tells)
+            o[why.key] = true;
         if (act.query.meter > 0) o["meter"] = a.replay.evidence.meters[static_cast<std::size_t>(act.query.meter)].id;
         std::vector<int> lifted = act.to_lift, pulled;
         for (int i = 0; i < static_cast<int>(board.parts.size()); ++i) {

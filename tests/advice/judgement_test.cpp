@@ -79,7 +79,8 @@ TEST(Judgement, WhatOnlyTheStoryCondemnsIsReadBeforeItGoes) {
     EXPECT_FALSE(a->next.stop);
     ASSERT_FALSE(a->next.acts.empty());
     for (const auto& n : a->next.acts) {
-        EXPECT_TRUE(n.confirms && told.contains(a->replay.board.part(n.part).ref)) << wording::act_title(a->replay.board, n);
+        EXPECT_TRUE(n.why == NextAct::Why::Condemned && told.contains(a->replay.board.part(n.part).ref))
+            << wording::act_title(a->replay.board, n);
         EXPECT_EQ(wording::act_title(a->replay.board, n).rfind("Before ", 0), 0u);
     }
     // Read alone it is sound; what was read alone and is bad is not asked for any more.
@@ -228,11 +229,11 @@ TEST(Judgement, WhatMayHaveBlownAFuseIsRead) {
     ASSERT_FALSE(a->next.acts.empty());
     for (const auto& n : a->next.acts) {
         EXPECT_EQ(board.part(n.part).ref, "Q1") << wording::act_title(board, n);
-        EXPECT_EQ(n.blew, *board.find_part("F1"));
+        EXPECT_EQ(n.because_of, *board.find_part("F1"));
         EXPECT_NE(wording::act_title(board, n).find("Q1 may have blown F1"), std::string::npos) << wording::act_title(board, n);
     }
     const auto after = analyse(job.with(over(alone("ohms", "Q1", 0))));
-    for (const auto& n : after->next.acts) EXPECT_LT(n.blew, 0) << wording::act_title(board, n);
+    for (const auto& n : after->next.acts) EXPECT_NE(n.why, NextAct::Why::Blew) << wording::act_title(board, n);
 }
 
 // All that is known is settled. A reading that may well show something else among what counts as good is still taken, with its reason; one
@@ -249,7 +250,7 @@ TEST(Judgement, WhatCountsAsGoodIsSweptOver) {
     ASSERT_FALSE(a->next.acts.empty());
     EXPECT_FALSE(a->next.stop);
     for (const auto& n : a->next.acts) {
-        EXPECT_TRUE(n.sweeps);
+        EXPECT_EQ(n.why, NextAct::Why::Sweeps);
         EXPECT_EQ(wording::act_title(a->replay.board, n).rfind("To be sure of ", 0), 0u) << wording::act_title(a->replay.board, n);
     }
     practice = easily_content(job);
@@ -278,6 +279,8 @@ TEST(Judgement, WhatIsOutIsReadToTheEnd) {
         const auto& n = a->next.acts.front();
         ASSERT_EQ(a->replay.board.part(n.part).ref, "BR1") << wording::act_title(a->replay.board, n);
         EXPECT_EQ(n.query.alone, n.part);
+        EXPECT_EQ(wording::act_title(a->replay.board, n).rfind("Before BR1 goes back: ", 0), 0u) << wording::act_title(a->replay.board, n);
+        EXPECT_GT(n.bits, 0);
         EXPECT_TRUE(asked.insert(std::minmax(n.query.red, n.query.black)).second) << "each leg once";
         job = job.with(answer(*a, n, {}));
     }
@@ -301,7 +304,7 @@ TEST(Judgement, WhatTheSameCurrentWentThroughIsRead) {
     ASSERT_FALSE(a->next.acts.empty());
     for (const auto& n : a->next.acts) {
         EXPECT_EQ(a->replay.board.part(n.part).ref, "Q1") << wording::act_title(a->replay.board, n);
-        EXPECT_EQ(n.blew, at(a->replay.board, "R2")) << wording::act_title(a->replay.board, n);
+        EXPECT_EQ(n.because_of, at(a->replay.board, "R2")) << wording::act_title(a->replay.board, n);
     }
 }
 
@@ -316,7 +319,8 @@ TEST(Judgement, WhatAShortHidIsReadOnceItIsOut) {
     ASSERT_GT(bad(*a, "D8"), 0.95);
     ASSERT_LT(bad(*a, "C20"), 0.5);
     const auto hid = [&](const Analysis& now) {
-        return std::count_if(now.next.acts.begin(), now.next.acts.end(), [&](const NextAct& n) { return n.hid == *board.find_part("D8"); });
+        return std::count_if(now.next.acts.begin(), now.next.acts.end(),
+                             [&](const NextAct& n) { return n.why == NextAct::Why::Hid && n.because_of == *board.find_part("D8"); });
     };
     EXPECT_FALSE(a->next.stop);
     ASSERT_GT(hid(*a), 0) << (a->next.acts.empty() ? "nothing" : wording::act_title(board, a->next.acts.front()));
@@ -330,7 +334,7 @@ TEST(Judgement, WhatAShortHidIsReadOnceItIsOut) {
     const auto there = analyse(all_good_but(std::move(in_place), {"C20", "C21"}));
     ASSERT_GT(bad(*there, "C20"), 0.6);
     ASSERT_FALSE(there->next.acts.empty());
-    EXPECT_EQ(there->next.acts.front().hid, *board.find_part("C20")) << wording::act_title(board, there->next.acts.front());
+    EXPECT_EQ(there->next.acts.front().because_of, *board.find_part("C20")) << wording::act_title(board, there->next.acts.front());
     EXPECT_EQ(there->next.acts.front().to_lift, std::vector<int>{*board.find_part("C20")});
     const Job short_too = job.with(read("ohms", "S5", "+5A", 1.4));
     const auto once = analyse(short_too);
@@ -574,7 +578,7 @@ TEST(Judgement, WhatReadsBetweenPlacesThatNothingJoinsHangsOnSomethingMissing) {
     const int entry = static_cast<int>(once->job.journal.size()) - 1;
     EXPECT_EQ(once->assessment.contradicted_by, std::vector<int>{entry});
     EXPECT_TRUE(once->next.trace.missing);
-    EXPECT_TRUE(std::any_of(once->next.acts.begin(), once->next.acts.end(), [](const NextAct& a) { return a.again; }));
+    EXPECT_TRUE(std::any_of(once->next.acts.begin(), once->next.acts.end(), [](const NextAct& a) { return a.why == NextAct::Why::Again; }));
     const auto twice = analyse(job.with(reads(3e3)).with(reads(3.02e3)));
     EXPECT_TRUE(twice->next.trace.missing);
     EXPECT_FALSE(twice->next.stop);

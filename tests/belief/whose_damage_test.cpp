@@ -71,3 +71,10 @@ TEST(WhoseDamage, OnlyWhatDrivesAGateGoesWithIt) {
     EXPECT_GT(bad(*b, "Q2"), 0.95);
     EXPECT_LT(bad(*b, "R8"), 0.5 * bad(*b, "R7")) << "10 kilohm between gate and source, 10 ohm in front of it";
 }
+
+// A shorted switch of a supply that a battery feeds takes the inrush limiter that lies in one wire with the fuse.
+TEST(WhoseDamage, AnInrushLimiterInOneWireWithTheFuse) {
+    const auto a = analyse(foreign("winch-drive").with(said("bang")).with(alone("ohms", "Q1", 0.3)).with(act(Do::Look, "F1", "open")));
+    EXPECT_GT(bad(*a, "Q1"), 0.95);
+    EXPECT_GT(bad(*a, "RT1"), 0.1);
+}

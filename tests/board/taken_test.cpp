@@ -7,6 +7,7 @@
 
 #include <gtest/gtest.h>
 
+#include <algorithm>
 #include <cmath>
 
 using namespace ohmo;
@@ -122,6 +123,77 @@ TEST(TakenValues, ResistorsThatStartASwitchAreNoDrive) {
         ASSERT_TRUE(part.taken_for) << ref;
         EXPECT_EQ(*part.taken_for, ohmo::shipped_practice().taken_feed_ohms) << ref;
     }
+}
+
+// A rail that gets all it has through one resistor leaves it little to drop: some ohms at most. One beside it, to a lamp or a divider,
+// feeds nothing; where a coil or a diode feeds the rail none does; nor is one that a Zener stands behind small.
+TEST(TakenValues, AllOfARailGoesThroughAnOhmOrSo) {
+    const auto taken = [](Board draft, const char* ref) {
+        draft.rails = {{.net = "+5V", .ret = "0V", .volts = 5, .amps = 0.5}};
+        const Board b = make_board(draft)->board;
+        return measure(b.part(at(b, ref))).value_or(-1);
+    };
+    const std::vector<std::string> lines = {"J1 connector - 1=V5.in 1'=V5F 2=GN.in 2'=0V",
+                                            "L1 inductor 1u 1=V5F 2=V5L",
+                                            "R1 resistor - 1=V5L 2=+5V",
+                                            "C1 tantalum 47u +=+5V -=0V",
+                                            "R2 resistor - 1=+5V 2=LA",
+                                            "D1 diode LED A=LA K=0V"};
+    EXPECT_LT(taken(board(lines), "R1"), 5);
+    EXPECT_GT(taken(board(lines), "R2"), 100);
+    auto held = lines;
+    held.push_back("Z1 zener 5V1 K=+5V A=0V");
+    EXPECT_GT(taken(board(held), "R1"), 5);
+    auto beside = lines;
+    beside.push_back("D2 diode - A=V5L K=+5V");
+    EXPECT_GT(taken(board(beside), "R1"), 100);
+}
+
+// Where boards of many kinds print a value, hiding it leaves one that is likely there: half of them within a factor of three or so, and
+// hardly any farther off than three of the spreads that are told with it.
+TEST(TakenValues, LikelyOnBoardsOfManyKinds) {
+    int all = 0, far = 0;
+    std::vector<double> off;
+    for (const char* name :
+         {"bobbin-dresser",   "card-feeder",    "dye-pump",      "fence-box",     "frame-drive",  "heddle-heater",  "loom-control",
+          "loom-tension",     "pattern-reader", "point-heater",  "sack-sewing",   "signal-lamp",  "spindle-link",   "spool-counter",
+          "strain-amplifier", "swing-arm",      "tension-gauge", "test-pedestal", "timer-box",    "tram-stop-sign", "tunnel-fan",
+          "valve-control",    "warp-bench",     "winch-brake",   "winch-drive",   "winder-supply"}) {
+        const Board printed = foreign(name).board;
+        for (std::size_t i = 0; i < printed.parts.size(); ++i) {
+            const auto was = measure(printed.parts[i]);
+            if (!was || printed.parts[i].value.empty() || printed.parts[i].kind == PartKind::Fuse) continue;
+            const Board hidden = without(printed, i);
+            const Part& part = hidden.parts[i];
+            ASSERT_TRUE(part.taken_for) << name << " " << part.ref;
+            const double spread = part.taken_spread > 0 ? part.taken_spread : 2;
+            ++all;
+            off.push_back(std::fabs(std::log(*was / *part.taken_for)));
+            far += off.back() > 3 * spread ? 1 : 0;
+        }
+    }
+    std::nth_element(off.begin(), off.begin() + all / 2, off.end());
+    EXPECT_LT(off[static_cast<std::size_t>(all / 2)], std::log(3.5));
+    EXPECT_LT(far, all / 50);
+}
+
+// By where they stand: emitter resistors that meet before a shunt, a gate's resistor at a driver's pin of any name, a damper across a
+// rectifier, a base fed from a reservoir of low volts, a bleeder of a rail of high volts; capacitors by their kind.
+TEST(TakenValues, ByWhereTheyStand) {
+    const auto taken = [](const char* name, const char* ref) {
+        const Board printed = foreign(name).board;
+        return *measure(without(printed, static_cast<std::size_t>(at(printed, ref))).part(at(printed, ref)));
+    };
+    EXPECT_LT(taken("test-pedestal", "R2"), 2);
+    EXPECT_LT(taken("warp-bench", "R3"), 2);
+    EXPECT_LT(taken("test-pedestal", "R5"), 2) << "all of the rail goes through it";
+    EXPECT_LT(taken("spindle-link", "R2"), 200);
+    EXPECT_LT(taken("point-heater", "R7"), 200);
+    EXPECT_LT(taken("tension-gauge", "R1"), 1e4);
+    EXPECT_GT(taken("winch-brake", "R9"), 5e4);
+    EXPECT_LT(taken("strain-amplifier", "C5"), 1e-4) << "a tantalum";
+    EXPECT_GT(taken("card-feeder", "C6"), 1e-7) << "a ceramic across a rail";
+    EXPECT_GT(taken("fence-box", "C1"), 1e-4) << "where a battery comes in";
 }
 
 // What feeds a chip from a supply of low volts, or behind the diode of its winding, is some ohms; what starts it from the bulk rail is not.

@@ -168,7 +168,7 @@ TEST(Assess, ASurprisingReadingIsTakenAgain) {
     ASSERT_TRUE(!once->assessment.contradicted_by.empty() || once->assessment.unexplained > 0.02);
     EXPECT_FALSE(once->next.settled);
     for (const auto& act : once->next.acts)
-        if (act.again) EXPECT_EQ(wording::act_title(once->replay.board, act).rfind("Once more: ", 0), 0u);
+        if (act.why == NextAct::Why::Again) EXPECT_EQ(wording::act_title(once->replay.board, act).rfind("Once more: ", 0), 0u);
 }
 
 // Ripple on a rail of a unit that runs weakly points at that rail's capacitor, not at another's.

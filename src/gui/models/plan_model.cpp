@@ -76,7 +76,8 @@ QVariant PlanModel::data(const QModelIndex& index, int role) const {
 }
 
 QVariant PlanModel::headerData(int section, Qt::Orientation orientation, int role) const {
-    if (role == Qt::TextAlignmentRole) return int(Qt::AlignLeft | Qt::AlignVCenter);
+    if (role == Qt::TextAlignmentRole)
+        return int((section == Price || section == Stage ? Qt::AlignRight : Qt::AlignLeft) | Qt::AlignVCenter);
     if (role != Qt::DisplayRole || orientation != Qt::Horizontal) return {};
     static const char* names[] = {"Replace", "Why", "By", "Rules passed with", "EUR", "Stage"};
     return tr(names[section]);
