@@ -120,13 +120,34 @@ private:
             for (const auto& [fault, to] : leads) {
                 const auto [child, child_mode] = find_mode(m_model, fault);
                 if (child < 0 || child == unit) continue;
-                auto& edge = m_edges[{unit, mode, child, child_mode}];
-                edge.summed += to.first;
-                if (to.first > edge.told_chance) {
+                for (const auto& [as, share] : with_the_gate(child, child_mode)) {
+                    auto& edge = m_edges[{unit, mode, child, as}];
+                    edge.summed += share * to.first;
+                    if (share * to.first <= edge.told_chance) continue;
                     edge.told = to.second;
-                    edge.told_chance = to.first;
+                    edge.told.fault.mode = mode_of(child, as).fault.mode;
+                    edge.told_chance = share * to.first;
                 }
             }
+    }
+
+    const UnitMode& mode_of(int unit, int mode) const {
+        return m_model.units[static_cast<std::size_t>(unit)].modes[static_cast<std::size_t>(mode)];
+    }
+
+    // The sums end where a transistor's channel is through; its gate or base breaks with it as often as such transistors are found so.
+    std::vector<std::pair<int, double>> with_the_gate(int unit, int mode) const {
+        const auto channel = mode_of(unit, mode).fault.mode;
+        const auto& modes = m_model.units[static_cast<std::size_t>(unit)].modes;
+        if (!is_switch_device(m_board.part(m_model.units[static_cast<std::size_t>(unit)].part).kind) ||
+            (channel != FaultMode::DsShort && channel != FaultMode::CeShort))
+            return {{mode, 1}};
+        for (std::size_t m = 1; m < modes.size(); ++m)
+            if (modes[m].fault.mode == FaultMode::Short && modes[m].wear > 0) {
+                const double gate = modes[m].wear / (modes[m].wear + mode_of(unit, mode).wear);
+                return {{mode, 1 - gate}, {static_cast<int>(m), gate}};
+            }
+        return {{mode, 1}};
     }
 
     // A mode may stand for one fault in several ways (dry by capacitance, dry by ESR).

@@ -155,3 +155,18 @@ TEST(HiddenByOthers, OneLegOnEitherSideOfABridge) {
     EXPECT_GT(bad(*a, "BR1"), 0.002);
     EXPECT_GT(bad(*analyse(job.with(read("ohms", "AC1", "HV", 0.2)).with(read("ohms", "PGND", "N2", 0.2))), "BR1"), 0.95);
 }
+
+// Twenty-four ohm from a driver's pin to ground are 22 of the gate resistor and two of a gate that broke with its channel, as well as a pin
+// that is shorted: undecided while the switch is in, and clear once it is out.
+TEST(HiddenByOthers, AGateThatBrokeBehindItsResistor) {
+    const Job job = with_all(discharged("rb6-fresh").with(said("bang")).with(act(Do::Look, "Q1", "burnt")),
+                             {read("ohms", "SRC", "PGND", 0.3), read("ohms", "DRV", "GATE", 22.0), read("diode", "PGND", "DRV", 0.024)});
+    const auto in = analyse(job);
+    EXPECT_GT(bad(*in, "Q1"), 0.95);
+    EXPECT_LT(bad(*in, "U1"), 0.9);
+    EXPECT_GT(bad(*in, "U1"), 0.2);
+    const auto out = analyse(with_all(job, {act(Do::Lift, "Q1"), read("diode", "PGND", "DRV", 0.62)}));
+    auto modes = out->assessment.of(at(out->replay.board, "U1")).modes;
+    EXPECT_LT(modes[FaultMode::OutputShort], 0.05);
+    EXPECT_GT(bad(*analyse(with_all(job, {act(Do::Lift, "Q1"), read("diode", "PGND", "DRV", 0.024)})), "U1"), 0.95);
+}
