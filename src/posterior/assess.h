@@ -46,8 +46,8 @@ struct PartBelief {
     bool settled_cold = true; ///< an unpowered reading can decide
     Proof proof = Proof::Wear;
     std::vector<Reason> reasons; ///< heaviest first
-    /// Decibans that all of them speak against it, as the likeliest story without it has them; infinite where no such story is left, or
-    /// where the reasons were not asked for.
+    /// Decibans that all of them speak against it, as the likeliest story without it has them, or, where that is less, the same story with
+    /// it sound; infinite where no such story is left, or where the reasons were not asked for.
     double spoken = std::numeric_limits<double>::infinity();
 };
 
