@@ -10,6 +10,7 @@
 #include <map>
 #include <numbers>
 #include <set>
+#include <utility>
 
 namespace ohmo {
 namespace {
@@ -183,7 +184,7 @@ bool LastQuestions::prove_protectors() {
 // back. False: none is left.
 bool LastQuestions::read_to_the_end() {
     std::vector<NextAct> telling;
-    m_offers.ask({}, kHardly);
+    bool asked = false;
     for (const auto& b : m_assessment.parts) {
         const auto kind = m_board.part(b.part).kind;
         if ((kind != PartKind::Bridge && !is_switch_device(kind)) || b.bad >= m_p.open_below || !m_evidence.state.is_lifted(b.part) ||
@@ -193,6 +194,7 @@ bool LastQuestions::read_to_the_end() {
         for (const auto& o : m_evidence.observations)
             if (o.kind == Seen::Reading && o.query.alone == b.part) read.insert(std::minmax(o.query.red, o.query.black));
         if (read.empty()) continue;
+        if (!std::exchange(asked, true)) m_offers.ask({}, kHardly); // forecasts are made where something is out only
         m_acts.clear();
         m_offers.offer_alone(b.part, false);
         best_first(m_acts);

@@ -4,6 +4,7 @@
 #include "board/switch_ends.h"
 
 #include <algorithm>
+#include <utility>
 
 namespace ohmo {
 namespace {

@@ -28,7 +28,7 @@ TakenResistors::TakenResistors(const Board& board, const BoardRoles& roles)
 Taken TakenResistors::of(int index) const {
     const Part& part = m_board.part(index);
     const bool fusible = part.kind == PartKind::FusibleResistor;
-    const Taken inrush{m_p.taken_inrush_ohms, m_p.taken_inrush_ohms_spread}, feed{m_p.taken_feed_ohms, m_p.taken_feed_ohms_spread};
+    const Taken feed{m_p.taken_feed_ohms, m_p.taken_feed_ohms_spread};
     const bool on_bulk = part.touches(m_roles.hv), high = on_bulk && !low_volts(m_roles.hv);
     if (part.pins.size() != 2) return {m_p.unknown_resistor_ohms};
     if (joins(part, m_roles.source, m_roles.primary_ground) || carries_the_current(part))
@@ -51,7 +51,7 @@ Taken TakenResistors::of(int index) const {
     if (on_bulk) return feed;
     if (!fusible && (part.stage == "mains-in" || part.stage == "filter"))
         return {m_p.taken_across_mains_ohms, m_p.taken_across_mains_ohms_spread};
-    return fusible ? inrush : Taken{m_p.unknown_resistor_ohms};
+    return fusible ? Taken{m_p.taken_inrush_ohms, m_p.taken_inrush_ohms_spread} : Taken{m_p.unknown_resistor_ohms};
 }
 
 // A reservoir of low volts stands there, or beyond a fuse, a coil or a contact.

@@ -179,9 +179,8 @@ private:
             double all = 0;
             for (const auto& [entry, decibans] : moved) all += decibans;
             if (beside) b.spoken = std::min(all, alone + sound);
-            for (const auto& [entry, decibans] : moved) {
+            for (const auto& [entry, decibans] : moved)
                 if (std::fabs(decibans) > kLeastDecibans) b.reasons.push_back({entry, std::clamp(decibans, -99.0, 99.0)});
-            }
             std::stable_sort(b.reasons.begin(), b.reasons.end(),
                              [](const Reason& x, const Reason& y) { return std::fabs(x.decibans) > std::fabs(y.decibans); });
         }
