@@ -405,6 +405,19 @@ void IslandSearch::run(const CancelToken& cancel) {
     }
 }
 
+// In this state readings speak of parts of which they said nothing before: those are told apart from now on.
+bool IslandSearch::uncovers(const State& state) {
+    const auto before = m_enumerated;
+    settle_moves(fit_of(state, 2), state.mode);
+    if (m_enumerated == before) return false;
+    m_odds.settle(m_best_alone);
+    for (auto& s : m_states) {
+        s->expanded = false;
+        m_odds.score(*s);
+    }
+    return true;
+}
+
 void IslandSearch::look_on(const CancelToken& cancel) {
     while (!cancel.cancelled()) {
         State* next = nullptr;
@@ -419,7 +432,10 @@ void IslandSearch::look_on(const CancelToken& cancel) {
         }
         const bool go_on = next != nullptr && next->score >= best - depth_now();
         const bool waits = !m_waiting.empty() && m_waiting.front().estimate >= best - m_limits.slack + m_limits.depth - depth_now();
-        if (!go_on && !waits) break;
+        if (!go_on && !waits) {
+            if (m_fits < m_limits.most_fits && m_looked_back++ < kLooksBack && best_state() != nullptr && uncovers(*best_state())) continue;
+            break;
+        }
         if (m_fits >= m_limits.most_fits || static_cast<int>(m_states.size()) >= m_limits.most_states) break;
         // An estimate may be far too low: while there is time, what waits comes before what else may follow.
         const double ahead = m_limits.slack / 2 * (depth_now() - m_limits.least_depth) / (m_limits.depth - m_limits.least_depth);
@@ -427,18 +443,9 @@ void IslandSearch::look_on(const CancelToken& cancel) {
             solve_waiting();
             continue;
         }
-        if (!m_looked_again && m_states.size() > 1) { // the best state may have uncovered others
+        if (!m_looked_again && m_states.size() > 1) {
             m_looked_again = true;
-            const auto before = m_enumerated;
-            settle_moves(fit_of(*next, 2), next->mode);
-            if (m_enumerated != before) {
-                m_odds.settle(m_best_alone);
-                for (auto& s : m_states) {
-                    s->expanded = false;
-                    m_odds.score(*s);
-                }
-                continue;
-            }
+            if (uncovers(*next)) continue;
         }
         expand(*next);
     }

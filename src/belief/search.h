@@ -95,6 +95,7 @@ private:
     void solve_waiting();
     void move_among_twins(const State& base);
     bool add_all();
+    bool uncovers(const State& state);
     void look_on(const CancelToken& cancel);
     bool begin_again();
     bool look_back();
@@ -128,6 +129,7 @@ private:
     static constexpr double kWeighsIn = 5;      // nats below the best: what was only added up is solved
     static constexpr double kSameFit = 0.1;     // nats: a better fit of the same circuit is taken over
     static constexpr double kBetterFit = 2;     // nats: worth going on from
+    static constexpr int kLooksBack = 2;        // at the best state, for parts that it has uncovered
     static constexpr int kBeginnings = 3;       // further ones, of a search whose best state gives up readings
 
     const Unit& unit(std::size_t position) const { return m_model.units[static_cast<std::size_t>(m_island.units[position])]; }
@@ -157,7 +159,7 @@ private:
     double m_most_evidence = 0;
     std::vector<int> m_absent;   ///< unknowns of junctions that are not there
     bool m_looked_again = false; ///< for parts that the best state has uncovered
-    int m_fits = 0, m_expanded = 0;
+    int m_fits = 0, m_expanded = 0, m_looked_back = 0;
 };
 
 std::vector<double> middles(const std::vector<Unknown>& prior);

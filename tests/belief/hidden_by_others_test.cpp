@@ -67,6 +67,15 @@ TEST(HiddenByOthers, AWindingAcrossTheRail) {
     EXPECT_LT(bad(*a, "C2"), 0.3);
 }
 
+// Forty-one ohms across the bus of a board whose switch is through: only winding, channel, gate, resistor and output pin let so much pass,
+// so the gate resistor is whole. No reading spoke of it until the switch was broken and the source resistor open.
+TEST(HiddenByOthers, AResistorThatOnlyTheLikeliestStoryUncovers) {
+    const auto a = analyse(demo("rb6-half-way"));
+    EXPECT_GT(bad(*a, "Q1"), 0.95);
+    EXPECT_GT(bad(*a, "R9"), 0.9);
+    EXPECT_LT(bad(*a, "R8"), 0.05);
+}
+
 // A link whose setting nobody said is read open, and read closed: neither is a fault.
 TEST(HiddenByOthers, LinkWithoutASetting) {
     Job job = discharged("tl12-half-bridge");
