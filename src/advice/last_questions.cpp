@@ -39,7 +39,7 @@ LastQuestions::LastQuestions(const Inquiry& about, Offers& offers)
 bool LastQuestions::ask() {
     m_offers.clear();
     return question_the_story() || question_the_condemned() || question_the_bent() || question_what_was_hidden() || question_what_blew() ||
-           prove_protectors() || read_to_the_end() || sweep();
+           question_the_complaint() || prove_protectors() || read_to_the_end() || sweep();
 }
 
 // A reading that does not fit is taken again; where it says the same it speaks against the story. What counts as out may still touch;
@@ -155,6 +155,21 @@ bool LastQuestions::question_what_blew() {
             telling[i].because_of = opened;
         }
     }
+    m_acts = std::move(telling);
+    return !m_acts.empty();
+}
+
+// What is to be replaced hardly accounts for what the unit was brought in for: each part that would is read across its own pins,
+// where it stands: nothing is taken out for so slight a chance. False: there is none that was not.
+bool LastQuestions::question_the_complaint() {
+    const auto suspects = would_account(m_board, m_assessment, m_evidence);
+    if (suspects.empty()) return false;
+    std::vector<char> asked(m_board.parts.size(), 0);
+    for (int part : suspects) asked[static_cast<std::size_t>(part)] = 1;
+    m_offers.ask(std::move(asked), kHardly);
+    std::vector<NextAct> telling;
+    for (int part : suspects) read_itself(part, false, telling);
+    for (auto& act : telling) act.why = Why::Complaint;
     m_acts = std::move(telling);
     return !m_acts.empty();
 }

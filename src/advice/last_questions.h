@@ -18,6 +18,7 @@ private:
     bool question_the_bent();
     bool question_what_was_hidden();
     bool question_what_blew();
+    bool question_the_complaint();
     bool prove_protectors();
     bool read_to_the_end();
     bool sweep();

@@ -42,6 +42,7 @@ struct NextAct {
         Differs,   ///< the story takes its part for sound, but far off its value
         Hid,       ///< `because_of` is to go since it is shorted: its place is read without it, something else may be shorted too
         Blew,      ///< `because_of` is open, and a short of this one may have opened it
+        Complaint, ///< what is to be replaced hardly accounts for a word of the complaint, and this part would
         GoesBack,  ///< its part is out, and was not read between all of its pins
         Sweeps,    ///< everything known is settled; this one reading may well show what counts as good otherwise
         Routine,   ///< nothing promises much: part by part, best first

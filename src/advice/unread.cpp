@@ -4,9 +4,14 @@
 #include "belief/belief.h"
 
 #include <algorithm>
+#include <set>
 
 namespace ohmo {
 namespace {
+
+constexpr double kAccounts = 0.1; // of what accounts for a complaint best: what is less does so hardly
+constexpr double kShare = 0.1;    // of all that may be behind it: what is less is not asked of
+constexpr double kSlight = 0.002; // and what is that unlikely
 
 // Parts whose short opens this one: the chance.
 std::map<int, double> openers(const belief::Belief& belief, int part) {
@@ -127,6 +132,39 @@ std::map<int, int> may_have_blown(const Board& board, const Assessment& assessme
     std::map<int, int> out;
     for (const auto& [part, why] : found) out[part] = why.second;
     return out;
+}
+
+std::vector<int> would_account(const Board& board, const Assessment& assessment, const Evidence& evidence) {
+    const double least = board.practice().open_below;
+    if (assessment.parts.empty() || assessment.parts.front().bad < least) return {};
+    const auto& belief = *assessment.belief;
+    const auto& units = belief.model().units;
+    const auto& complaints = belief.complaints();
+    std::set<int> out;
+    for (std::size_t k = 0; k < complaints.list.size(); ++k) {
+        if (!of_one_time(complaints.list[k], evidence)) continue;
+        double most = 0, silent = 1, all = 0;
+        std::map<int, double> by_part; // chance that it is what brings this about
+        for (std::size_t u = 0; u < units.size(); ++u) {
+            double here = 0;
+            for (std::size_t m = 1; m < units[u].modes.size(); ++m) {
+                const double explains = complaints.explains[u][m][k];
+                most = std::max(most, explains);
+                here += belief.mode(static_cast<int>(u), static_cast<int>(m)) * explains;
+            }
+            const int part = units[u].part;
+            if (assessment.of(part).bad >= least)
+                silent *= 1 - here;
+            else
+                all += by_part[part] += here;
+        }
+        if (1 - silent >= kAccounts * most) continue;
+        for (const auto& [part, chance] : by_part)
+            if (chance >= kShare * all && chance >= kSlight * most && assessment.of(part).proof != Proof::Own &&
+                !read_across(board, evidence, part))
+                out.insert(part);
+    }
+    return {out.begin(), out.end()};
 }
 
 } // namespace ohmo

@@ -30,4 +30,8 @@ bool shares_its_place(const Board& board, const Assessment& assessment, const Ev
 /// several. Nothing for what a part that is to be replaced as well explains.
 std::map<int, int> may_have_blown(const Board& board, const Assessment& assessment, const Evidence& evidence);
 
+/// Parts that were not read across and would bring about what the unit was brought in for, where what is to be replaced hardly does: a
+/// capacitor that dried out makes no bang. Empty where all of the complaint is accounted for, or nothing is to be replaced.
+std::vector<int> would_account(const Board& board, const Assessment& assessment, const Evidence& evidence);
+
 } // namespace ohmo

@@ -88,7 +88,8 @@ private:
         std::vector<std::vector<char>> out;
         for (const auto& u : model().units) {
             out.emplace_back(u.modes.size(), 0);
-            for (std::size_t m = 1; m < u.modes.size(); ++m) out.back()[m] = u.modes[m].conducts && m_roles.is_power_device(u.part);
+            const bool power = m_roles.is_power_device(u.part) || m_roles.is_leg(u.part);
+            for (std::size_t m = 1; m < u.modes.size(); ++m) out.back()[m] = u.modes[m].conducts && power;
         }
         for (const auto& e : m_out->m_net->edges)
             if (broken_with_noise(e.told.cause)) out[static_cast<std::size_t>(e.parent)][static_cast<std::size_t>(e.parent_mode)] = 1;

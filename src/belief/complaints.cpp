@@ -28,7 +28,9 @@ bool is_event(const std::string& word) { return word == "bang" || word == "smoke
 class Saying {
 public:
     Saying(const Practice& p, const std::string& word) : m_by_state{}, m_misjudged(p.misjudged_behaviour) {
-        const auto chance = [&](int r, bool open) { return symptom_chance(p, word, {static_cast<Running>(r), true, open}); };
+        const auto chance = [&](int r, bool open) {
+            return symptom_chance(p, word, {.running = static_cast<Running>(r), .violent = true, .fuse_open = open});
+        };
         const double normal = symptom_chance(p, word, {});
         double most = normal;
         for (int r = 0; r < kStates; ++r)

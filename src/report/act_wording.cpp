@@ -94,6 +94,7 @@ std::string act_title(const Board& board, const NextAct& act) {
     if (act.why == Why::Again) return "Once more: " + text;
     if (act.why == Why::Condemned) return fmt::format("Before {} is replaced: {}", ref, text);
     if (act.why == Why::Blew) return fmt::format("{} may have blown {}: {}", ref, board.part(other).ref, text);
+    if (act.why == Why::Complaint) return fmt::format("{} would account for the complaint: {}", ref, text);
     if (act.why == Why::GoesBack) return fmt::format("Before {} goes back: {}", ref, text);
     if (act.why == Why::Sweeps) return fmt::format("To be sure of {}: {}", most_shown(board, act), text);
     if (act.why == Why::Differs) return fmt::format("{} would be far off its value: {}", ref, text);

@@ -81,8 +81,8 @@ struct WhyWord {
     const char* key;
     bool of_another = false;
 };
-constexpr std::array<WhyWord, 9> kWhy{
-    {{""}, {"repeat"}, {"confirms"}, {"differs"}, {"hid", true}, {"blew", true}, {"goes_back"}, {"sweeps"}, {"routine"}}};
+constexpr std::array<WhyWord, 10> kWhy{
+    {{""}, {"repeat"}, {"confirms"}, {"differs"}, {"hid", true}, {"blew", true}, {"complaint"}, {"goes_back"}, {"sweeps"}, {"routine"}}};
 
 Json act_of(const Analysis& a, const NextAct& act) {
     const Board& board = a.replay.board;

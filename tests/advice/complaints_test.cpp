@@ -2,6 +2,7 @@
 // What a customer's words alone ask for, as a technician hears them. Common practice, no source (bench guide, "what live symptoms mean").
 #include "support/demo.h"
 
+#include "belief/belief.h"
 #include "board/roles.h"
 #include "damage/behaviour.h"
 
@@ -87,6 +88,32 @@ TEST(Complaints, TheWayInIsAskedForWhereNothingComesOut) {
             EXPECT_LT(bits(*told(board, word), "socket"), worth) << board << " " << word;
         EXPECT_GT(bits(*told(board, "comes-and-goes"), "lead-live"), bits(*told(board, "hum"), "lead-live")) << board;
     }
+}
+
+// Behind a switch that is through the fuse goes, and the unit is as dead as with the fuse alone open; a shorted leg of an output bridge is
+// heard as well as a shorted switch of the supply.
+TEST(Complaints, AShortedSwitchIsDeadAndLoud) {
+    const auto brings = [](const Analysis& a, const char* ref, FaultMode mode) {
+        const auto& belief = *a.assessment.belief;
+        double most = 0;
+        for (std::size_t u = 0; u < belief.model().units.size(); ++u) {
+            const auto& unit = belief.model().units[u];
+            for (std::size_t m = 1; m < unit.modes.size(); ++m)
+                if (unit.part == at(a.replay.board, ref) && unit.modes[m].fault.mode == mode)
+                    most = std::max(most, belief.complaints().explains[u][m].front());
+        }
+        return most;
+    };
+    for (const auto& [name, ref] : {std::pair{"rb6-fresh", "Q1"}, {"tl12-half-bridge", "Q2"}, {"bd2-self-oscillating", "Q1"}}) {
+        const auto dead = told(name, "dead");
+        EXPECT_GT(brings(*dead, ref, FaultMode::Short), 0.9 * brings(*dead, "F1", FaultMode::Open)) << name;
+    }
+    for (const auto& [name, ref] :
+         {std::pair{"rb6-fresh", "Q1"}, {"tl12-half-bridge", "Q2"}, {"fc1-inverter", "Q1"}, {"fc1-inverter", "Q4"}}) {
+        const auto bang = told(name, "bang");
+        EXPECT_EQ(brings(*bang, ref, FaultMode::Short), shipped_practice().bang_when_violent) << name << " " << ref;
+    }
+    EXPECT_EQ(brings(*told("rb6-fresh", "bang"), "C8", FaultMode::Dry), shipped_practice().bang_otherwise);
 }
 
 // Whatever is said, the answer is one: chances are chances, and where the supply is complained of there is something to do next.

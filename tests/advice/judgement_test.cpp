@@ -173,6 +173,33 @@ TEST(Judgement, AFuseIsReadBeforeEnough) {
     EXPECT_LT(bad(*after, "F1"), 1e-3);
 }
 
+// A capacitor that dried out makes no bang: what would have is read where it stands before it is enough, and no longer once it was.
+TEST(Judgement, WhatWouldAccountForABangIsRead) {
+    const auto found = [](const std::vector<Entry>& words) {
+        Job job = with_all(discharged("rb6-fresh"), words).with(alone("farads", "C8", 3e-6)).with(alone("esr", "C8", 9));
+        easily_content(job);
+        return all_good_but(std::move(job), {"C8", "Q1"});
+    };
+    const auto asked = [](const Analysis& a) {
+        return std::count_if(a.next.acts.begin(), a.next.acts.end(), [](const NextAct& n) { return n.why == NextAct::Why::Complaint; });
+    };
+    const Job loud = found({said("bang"), said("dead")});
+    const auto a = analyse(loud);
+    const auto& board = a->replay.board;
+    ASSERT_GT(bad(*a, "C8"), 0.95);
+    ASSERT_LT(bad(*a, "Q1"), 0.5);
+    EXPECT_FALSE(a->next.stop);
+    ASSERT_GT(asked(*a), 0);
+    for (const auto& n : a->next.acts) {
+        EXPECT_EQ(board.part(n.part).ref, "Q1") << wording::act_title(board, n);
+        EXPECT_LT(n.query.alone, 0) << "nothing is taken out for it";
+        EXPECT_NE(wording::act_title(board, n).find("Q1 would account for the complaint"), std::string::npos)
+            << wording::act_title(board, n);
+    }
+    EXPECT_EQ(asked(*analyse(loud.with(over(read("ohms", "DRAIN", "SRC", 0))))), 0);
+    EXPECT_EQ(asked(*analyse(found({said("no-start")}))), 0) << "a dry supply capacitor accounts for that";
+}
+
 // Three ohms on a supply that a clamp and a capacitor share speak of the place: whichever of them the sums prefer, it is read on its way
 // out before that is enough.
 TEST(Judgement, WhatSharesItsPlaceIsReadOnItsWayOut) {
