@@ -51,13 +51,7 @@ public:
             out.reason = StopReason::Contradicted;
             return out;
         }
-        if (out.settled) {
-            out.stop = true;
-            out.reason = StopReason::Settled;
-            if (m_about.evidence.live_allowed) return with_words(std::move(out));
-            if (m_about.assessment.harm > m_p.most_left) before_power(out);
-            return out;
-        }
+        if (out.settled) return enough(std::move(out));
         m_offers.gather();
         if (m_offers.acts().empty() && !explained() && !m_cancel.cancelled()) last_resort({});
         if (m_cancel.cancelled()) return Problem{ProblemKind::Cancelled, {}, {}, {}, 0, false};
@@ -65,6 +59,11 @@ public:
             LastQuestions(m_about, m_offers).ask(); // nothing tells of what is open; that is no reason to leave the rest unasked
         if (m_offers.acts().empty()) offer_routine(out.open);
         if (m_cancel.cancelled()) return Problem{ProblemKind::Cancelled, {}, {}, {}, 0, false};
+        if (m_offers.acts().empty() && explained() && !half && m_about.assessment.contradicted_by.empty() && only_slight(out.open)) {
+            out.settled = true;
+            out.open.clear();
+            return enough(std::move(out));
+        }
         best_first(m_offers.acts());
         std::vector<NextAct> reads; // whatever comes before them
         for (const auto& act : m_offers.acts())
@@ -83,6 +82,19 @@ public:
 
 private:
     bool explained() const { return m_about.assessment.unexplained <= m_p.most_unexplained && m_about.assessment.open_complaints.empty(); }
+
+    // What is open is so unlikely that it stays where it is.
+    bool only_slight(const std::vector<int>& open) const {
+        return std::all_of(open.begin(), open.end(), [&](int part) { return m_about.assessment.of(part).bad <= m_p.worth_lifting; });
+    }
+
+    NextAdvice enough(NextAdvice out) {
+        out.stop = true;
+        out.reason = StopReason::Settled;
+        if (m_about.evidence.live_allowed) return with_words(std::move(out));
+        if (m_about.assessment.harm > m_p.most_left) before_power(out);
+        return out;
+    }
 
     // Asks anew of these parts, of all where none are named, and down to smaller doubts: where nothing that is left tells what is open and
     // something that was seen is still unexplained, any part may be it, however good it looked.
@@ -134,10 +146,10 @@ private:
         return out;
     }
 
-    // Nothing promises much and something is open: out of circuit, part by part, best first.
+    // Nothing promises much and something is open: out of circuit, part by part, best first, as far as it is worth that.
     void offer_routine(const std::vector<int>& open) {
         for (int part : open)
-            if (m_offers.may_lift(part)) m_offers.offer_alone(part, true);
+            if (m_offers.worth_lifting(m_about.assessment.of(part))) m_offers.offer_alone(part, true);
     }
 
     const Inquiry& m_about;

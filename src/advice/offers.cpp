@@ -24,7 +24,7 @@ bool symmetric(Quantity what) { return what == Quantity::Farads || what == Quant
 
 Offers::Offers(const Inquiry& about, std::vector<char> asked, CancelToken cancel)
     : m_board(about.board), m_p(about.board.practice()), m_about(about), m_assessment(about.assessment), m_evidence(about.evidence),
-      m_cancel(std::move(cancel)), m_least_doubt(m_p.worth_reading), m_least_bits(m_p.least_bits) {
+      m_cancel(std::move(cancel)), m_least_doubt(m_p.worth_reading), m_least_lifted(m_p.worth_lifting), m_least_bits(m_p.least_bits) {
     ask(std::move(asked));
     for (std::size_t m = 0; m < m_evidence.meters.size(); ++m)
         if (m_evidence.meters[m].residue < m_p.four_wire_residue &&
@@ -45,6 +45,7 @@ void Offers::clear() {
 
 void Offers::lower_the_least(double factor) {
     m_least_doubt *= factor;
+    m_least_lifted = 0;
     m_least_bits *= factor;
 }
 
@@ -218,9 +219,13 @@ bool Offers::may_lift(int part) const {
     return kind != PartKind::Transformer && kind != PartKind::Load && !m_evidence.absent.contains(part);
 }
 
+bool Offers::worth_lifting(const PartBelief& b) const {
+    return may_lift(b.part) && (m_evidence.state.is_lifted(b.part) || b.bad > m_least_lifted);
+}
+
 void Offers::offer_lifted() {
     for (const auto& b : m_assessment.parts)
-        if (doubted(b) && may_lift(b.part) && (m_asked.empty() || m_asked[static_cast<std::size_t>(b.part)] != 0))
+        if (doubted(b) && worth_lifting(b) && (m_asked.empty() || m_asked[static_cast<std::size_t>(b.part)] != 0))
             offer_alone(b.part, false);
 }
 

@@ -23,7 +23,7 @@ public:
     void ask(std::vector<char> of, double least_mode = Forecasts::kLeastMode);
     /// Drops what was collected so far; asks of the same parts.
     void clear();
-    /// From now on down to smaller doubts and less news, by this factor.
+    /// From now on down to smaller doubts and less news, by this factor; any doubt is then worth lifting a part.
     void lower_the_least(double factor);
     /// All that tells something of what is asked.
     void gather();
@@ -46,6 +46,8 @@ public:
     TakenOut shorted_taken_out(double least) const;
 
     bool may_lift(int part) const;
+    /// It is out, or doubtful enough for that.
+    bool worth_lifting(const PartBelief& b) const;
     const Observation* reading_of(int entry) const; ///< null: none
     double bits_of(const Query& query);             ///< on what is asked
     static double bits_of(const std::vector<Case>& cases);
@@ -78,7 +80,7 @@ private:
     const Evidence& m_evidence;
     CancelToken m_cancel;
     std::vector<char> m_asked; ///< by part; empty: all
-    double m_least_doubt, m_least_bits;
+    double m_least_doubt, m_least_lifted, m_least_bits;
     std::optional<Forecasts> m_forecasts;
     int m_four_wires = -1; ///< a meter that resolves milliohms, if the bench has one
     std::vector<NextAct> m_acts;

@@ -9,9 +9,8 @@
 namespace ohmo {
 namespace {
 
-constexpr double kAccounts = 0.1; // of what accounts for a complaint best: what is less does so hardly
-constexpr double kShare = 0.1;    // of all that may be behind it: what is less is not asked of
-constexpr double kSlight = 0.002; // and what is that unlikely
+constexpr double kShare = 0.1;    // of all that may be behind a complaint: what is less is not asked of
+constexpr double kSlight = 0.002; // nor what is that unlikely
 
 // Parts whose short opens this one: the chance.
 std::map<int, double> openers(const belief::Belief& belief, int part) {
@@ -135,8 +134,8 @@ std::map<int, int> may_have_blown(const Board& board, const Assessment& assessme
 }
 
 std::vector<int> would_account(const Board& board, const Assessment& assessment, const Evidence& evidence) {
-    const double least = board.practice().open_below;
-    if (assessment.parts.empty() || assessment.parts.front().bad < least) return {};
+    const auto& p = board.practice();
+    if (assessment.parts.empty() || assessment.parts.front().bad < p.open_below) return {};
     const auto& belief = *assessment.belief;
     const auto& units = belief.model().units;
     const auto& complaints = belief.complaints();
@@ -153,12 +152,12 @@ std::vector<int> would_account(const Board& board, const Assessment& assessment,
                 here += belief.mode(static_cast<int>(u), static_cast<int>(m)) * explains;
             }
             const int part = units[u].part;
-            if (assessment.of(part).bad >= least)
+            if (assessment.of(part).bad >= p.open_below)
                 silent *= 1 - here;
             else
                 all += by_part[part] += here;
         }
-        if (1 - silent >= kAccounts * most) continue;
+        if (1 - silent >= p.hardly_accounts * most) continue;
         for (const auto& [part, chance] : by_part)
             if (chance >= kShare * all && chance >= kSlight * most && assessment.of(part).proof != Proof::Own &&
                 !read_across(board, evidence, part))

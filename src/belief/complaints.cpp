@@ -251,7 +251,7 @@ private:
                 m_out.ln_spared[u][m] -= std::log(m_p.spared); // that it is whole is the exception
             auto& chance = m_out.explains[u][m][static_cast<std::size_t>(k)];
             Behaviour b = m_alone.behaviour(fault);
-            b.violent = m_violent[u][m] != 0;
+            b.violent = b.violent || m_violent[u][m] != 0;
             if (b.running == Running::BlowsFuse) b.fuse_open = true; // and with it the fuse
             chance = std::min(chance, gone(u, m, o)      ? 0.0
                                       : is_event(o.word) ? symptom_chance(m_p, o.word, b)

@@ -173,6 +173,26 @@ TEST(Judgement, AFuseIsReadBeforeEnough) {
     EXPECT_LT(bad(*after, "F1"), 1e-3);
 }
 
+// What is left is hardly bad, and nothing that is read in its place tells of it: it stays where it is, and that is enough, unless somebody
+// finds any doubt worth taking parts out.
+TEST(Judgement, NothingIsTakenOutForASlightDoubt) {
+    const auto next = [](double worth) {
+        Job job = discharged("rb6-fresh").with(read("farads", "+24V", "0V", 1.47e-3)).with(read("esr", "+24V", "0V", 0.05));
+        auto practice = easily_content(job);
+        practice->open_above = practice->open_harm = 5e-4;
+        practice->least_bits = 0.5; // more than any reading in place tells
+        practice->worth_lifting = worth;
+        return analyse(all_good_but(std::move(job), {"C17"}));
+    };
+    const auto as_shipped = next(shipped_practice().worth_lifting), eager = next(1e-4);
+    EXPECT_GT(bad(*as_shipped, "C17"), 5e-4);
+    EXPECT_LT(bad(*as_shipped, "C17"), shipped_practice().worth_lifting);
+    EXPECT_TRUE(as_shipped->next.stop && as_shipped->next.settled && as_shipped->next.open.empty() && as_shipped->next.acts.empty());
+    EXPECT_FALSE(eager->next.stop || eager->next.settled);
+    EXPECT_TRUE(std::any_of(eager->next.acts.begin(), eager->next.acts.end(),
+                            [&](const NextAct& n) { return n.to_lift == std::vector<int>{at(eager->replay.board, "C17")}; }));
+}
+
 // A capacitor that dried out makes no bang: what would have is read where it stands before it is enough, and no longer once it was.
 TEST(Judgement, WhatWouldAccountForABangIsRead) {
     const auto found = [](const std::vector<Entry>& words) {
