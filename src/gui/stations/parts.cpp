@@ -41,7 +41,7 @@ public:
         table->verticalHeader()->hide();
         table->verticalHeader()->setDefaultSectionSize(30);
         table->setEditTriggers(QAbstractItemView::NoEditTriggers);
-        share_columns(*table, {172, 206, 160, 190, 58, 54});
+        share_columns(*table, {172, 200, 180, 176, 58, 54});
         m_split->addWidget(table);
         layout->addWidget(m_split, kCentreShare);
         layout->addWidget(side(), kSideShare);
