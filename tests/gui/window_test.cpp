@@ -440,6 +440,27 @@ TEST_F(Window, ACrackedJointIsSoldered) {
     EXPECT_TRUE(std::any_of(lines.begin(), lines.end(), [](const PlanLine& l) { return l.resolder && l.done; }));
 }
 
+// What is left unlisted is never fewer parts than are said to be fine among it.
+TEST_F(Window, TheRestOfTheSuspectsAddsUp) {
+    Job job = discharged("rb6-fresh").with(said("dead"));
+    for (const auto& part : demo("rb6-fresh").board.parts)
+        if (part.ref != "Q1") {
+            Entry good = act(Do::Verdict, part.ref.c_str(), "good");
+            job = job.with(good);
+        }
+    disk.memory.files["/jobs/all-good.ohmo.json"] = job.text();
+    open("/jobs/all-good.ohmo.json");
+    ASSERT_TRUE(settled());
+    window->go_to(QStringLiteral("probe"));
+    const auto* list = find<QListWidget>("suspects");
+    ASSERT_GT(list->count(), 1);
+    const QString rest = list->item(list->count() - 1)->text();
+    const auto numbers = rest.split(QLatin1Char(' '));
+    ASSERT_TRUE(rest.contains(QStringLiteral("read fine"))) << rest.toStdString();
+    EXPECT_LE(numbers.at(2).toInt(), numbers.at(0).toInt()) << rest.toStdString();
+    EXPECT_GT(numbers.at(2).toInt(), 0) << rest.toStdString();
+}
+
 TEST_F(Window, TheNeedleFallsAndTheNextSceneWaits) {
     ReadingRuler ruler(themes);
     ruler.show();

@@ -158,7 +158,9 @@ void SuspectList::rest(const Analysis& a) {
     QStringList renewed;
     for (std::size_t i = 0; i < a.standing.size(); ++i)
         if (a.standing[i] == Standing::Renewed) renewed << qs(a.replay.board.part(static_cast<int>(i)).ref);
-    const auto fine = std::count(a.standing.begin(), a.standing.end(), Standing::Good);
+    auto fine = std::count(a.standing.begin(), a.standing.end(), Standing::Good);
+    for (int row = 0; row < count(); ++row) // those are not among the rest
+        if (a.standing[static_cast<std::size_t>(item(row)->data(kPart).toInt())] == Standing::Good) --fine;
     const int more = static_cast<int>(a.assessment.parts.size()) - count() - static_cast<int>(renewed.size());
     if (more > 0) say(fine > 0 ? tr("%1 more, %2 of them read fine").arg(more).arg(fine) : tr("%1 more, less likely").arg(more));
     if (!renewed.isEmpty()) say(tr("Renewed: %1").arg(renewed.join(QStringLiteral(", "))));
