@@ -143,19 +143,13 @@ double LastQuestions::may_show_another(const std::vector<Case>& cases) const {
 bool LastQuestions::question_what_blew() {
     const auto suspects = may_have_blown(m_board, m_assessment, m_evidence);
     if (suspects.empty()) return false;
-    std::vector<char> asked(m_board.parts.size(), 0);
-    for (const auto& [part, opened] : suspects) asked[static_cast<std::size_t>(part)] = 1;
-    m_offers.ask(std::move(asked), kHardly);
-    std::vector<NextAct> telling;
-    for (const auto& [part, opened] : suspects) {
-        const std::size_t before = telling.size();
-        read_itself(part, m_offers.may_lift(part), telling);
-        for (std::size_t i = before; i < telling.size(); ++i) {
-            telling[i].why = Why::Blew;
-            telling[i].because_of = opened;
-        }
+    std::vector<int> parts;
+    for (const auto& [part, opened] : suspects) parts.push_back(part);
+    read_each(parts, kHardly, true);
+    for (auto& act : m_acts) {
+        act.why = Why::Blew;
+        act.because_of = suspects.at(act.part);
     }
-    m_acts = std::move(telling);
     return !m_acts.empty();
 }
 
@@ -164,34 +158,24 @@ bool LastQuestions::question_what_blew() {
 bool LastQuestions::question_the_complaint() {
     const auto suspects = would_account(m_board, m_assessment, m_evidence);
     if (suspects.empty()) return false;
-    std::vector<char> asked(m_board.parts.size(), 0);
-    for (int part : suspects) asked[static_cast<std::size_t>(part)] = 1;
-    m_offers.ask(std::move(asked), kHardly);
-    std::vector<NextAct> telling;
-    for (int part : suspects) read_itself(part, false, telling);
-    for (auto& act : telling) act.why = Why::Complaint;
-    m_acts = std::move(telling);
+    read_each(suspects, kHardly, false);
+    for (auto& act : m_acts) act.why = Why::Complaint;
     return !m_acts.empty();
 }
 
 // A fuse that nobody has read since the unit came in: seldom the last thing that is wrong, and half a minute. With the parts before and
 // behind it where that is one reading. False: none is left.
 bool LastQuestions::prove_protectors() {
-    std::vector<char> asked(m_board.parts.size(), 0);
     std::vector<int> protectors;
     for (const auto& b : m_assessment.parts) {
         const auto kind = m_board.part(b.part).kind;
         if ((kind != PartKind::Fuse && kind != PartKind::FusibleResistor) || b.readable <= m_p.open_protector || b.bad >= m_p.open_below ||
             m_evidence.state.is_lifted(b.part) || m_evidence.renewed.contains(b.part))
             continue;
-        asked[static_cast<std::size_t>(b.part)] = 1;
         protectors.push_back(b.part);
     }
     if (protectors.empty()) return false;
-    m_offers.ask(std::move(asked), kOfProtector * m_p.open_protector);
-    std::vector<NextAct> telling;
-    for (int part : protectors) read_itself(part, false, telling);
-    m_acts = std::move(telling);
+    read_each(protectors, kOfProtector * m_p.open_protector, false);
     return !m_acts.empty();
 }
 
@@ -242,6 +226,16 @@ bool LastQuestions::sweep() {
         return false;
     });
     return !m_acts.empty();
+}
+
+// Asks of these parts alone; for each the readings that tell of it, as the acts.
+void LastQuestions::read_each(const std::vector<int>& parts, double least_mode, bool lifted_too) {
+    std::vector<char> asked(m_board.parts.size(), 0);
+    for (int part : parts) asked[static_cast<std::size_t>(part)] = 1;
+    m_offers.ask(std::move(asked), least_mode);
+    std::vector<NextAct> telling;
+    for (int part : parts) read_itself(part, lifted_too && m_offers.may_lift(part), telling);
+    m_acts = std::move(telling);
 }
 
 // The readings that tell of this part whether it is bad: in its place, and on its way out if it may go. Uses `m_acts`.

@@ -22,6 +22,7 @@ private:
     bool prove_protectors();
     bool read_to_the_end();
     bool sweep();
+    void read_each(const std::vector<int>& parts, double least_mode, bool lifted_too);
     void read_itself(int part, bool lifted_too, std::vector<NextAct>& telling);
     double bits_on(int part, const Query& query);
     double may_show_another(const std::vector<Case>& cases) const;
