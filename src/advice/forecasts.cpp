@@ -33,7 +33,7 @@ struct Forecasts::IslandStates {
     std::vector<std::unique_ptr<Living>> living;
     std::vector<double> sound; ///< values of a board without faults
     std::unique_ptr<belief::Network> sound_network;
-    struct Toggle { ///< a leaf in another mode, in the likeliest state
+    struct Toggle { ///< a part in a mode that none of these has, or not as often as it is, in the likeliest state
         int unit, mode;
         double p;
         std::vector<double> values;
@@ -129,9 +129,12 @@ Forecasts::IslandStates& Forecasts::states(int number) {
         for (const auto& o : unit.modes[first.state->mode[i]].values)
             if (!is_sound(unit, static_cast<std::size_t>(first.state->mode[i])))
                 made->sound[static_cast<std::size_t>(o.unknown)] = island.prior[static_cast<std::size_t>(o.unknown)].middle;
-        if (search.enumerated(i) || !asked(unit.part)) continue;
+        if (!asked(unit.part)) continue;
+        std::vector<double> living(unit.modes.size(), 0); // by the states above; of a part on its own they have only one
+        if (search.enumerated(i))
+            for (const auto& l : made->living) living[l->state->mode[i]] += l->p;
         for (std::size_t m = 0; m < unit.modes.size(); ++m) {
-            const double p = m_belief.mode(island.units[i], static_cast<int>(m));
+            const double p = m_belief.mode(island.units[i], static_cast<int>(m)) - living[m];
             const bool both_sound = is_sound(unit, m) && is_sound(unit, static_cast<std::size_t>(first.state->mode[i]));
             if (m == first.state->mode[i] || both_sound || p < m_least_mode) continue;
             auto& t = *made->toggles.emplace_back(std::make_unique<IslandStates::Toggle>());

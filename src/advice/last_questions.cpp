@@ -3,6 +3,7 @@
 
 #include "advice/choice.h"
 #include "advice/unread.h"
+#include "damage/telling.h"
 
 #include <algorithm>
 #include <array>
@@ -94,7 +95,10 @@ bool LastQuestions::question_the_bent() {
             return l.part == act.part && told == act.query.what;
         });
     });
-    for (auto& act : m_acts) act.why = Why::Differs;
+    for (auto& act : m_acts) {
+        act.why = Why::Differs;
+        act.bits = std::max(act.bits, kTells * entropy(m_p.story_alone)); // the belief has no doubt of it: that is what is asked
+    }
     return !m_acts.empty();
 }
 
@@ -111,7 +115,7 @@ bool LastQuestions::question_what_was_hidden() {
         m_acts.clear();
         m_offers.offer_places(part, without.state, without.minutes, without.to_lift);
         for (auto& act : m_acts) {
-            const double hidden = act.query.what == Quantity::Ohms ? may_show_another(m_offers.forecasts().cases(act.query)) : 0;
+            const double hidden = act.query.what == Quantity::Ohms ? may_show_another(m_offers.forecasts().cases(act.query), 1) : 0;
             if (hidden < m_p.hidden_short) continue;
             act.bits = entropy(std::min(hidden, 0.5));
             act.why = Why::Hid;
@@ -123,16 +127,19 @@ bool LastQuestions::question_what_was_hidden() {
     return !m_acts.empty();
 }
 
-// Chance that this reading says otherwise than it would if only what is to be replaced were bad.
-double LastQuestions::may_show_another(const std::vector<Case>& cases) const {
+// What it costs that this reading says otherwise than it would if only what is to be replaced were bad: the chance, and more where what
+// it would show conducts.
+double LastQuestions::may_show_another(const std::vector<Case>& cases, double conductor) const {
     if (cases.empty()) return 0;
     const Outcome& leading = cases.front().outcome;
     double out = 0;
     for (const auto& c : cases) {
-        const bool another =
-            std::any_of(c.faults.begin(), c.faults.end(), [&](const Fault& f) { return m_assessment.of(f.part).bad < m_p.open_below; });
-        if (another)
-            out += c.outcome.p *
+        double cost = 0;
+        for (const auto& f : c.faults)
+            if (m_assessment.of(f.part).bad < m_p.open_below)
+                cost = std::max(cost, conducts_wrongly(f.mode) || f.mode == FaultMode::Leaky ? conductor : 1.0);
+        if (cost > 0)
+            out += cost * c.outcome.p *
                    chance_outside(c.outcome, leading.y - Offers::kSame * leading.spread, leading.y + Offers::kSame * leading.spread);
     }
     return out;
@@ -180,24 +187,30 @@ bool LastQuestions::prove_protectors() {
 }
 
 // A bridge or transistor that was taken out and read between two of its pins tells nothing of the others: each pair is read before it goes
-// back. False: none is left.
+// back. And a rectifier that blocks a diode test may still leak some kilohms: it is read in ohms too. False: none is left.
 bool LastQuestions::read_to_the_end() {
     std::vector<NextAct> telling;
     bool asked = false;
     for (const auto& b : m_assessment.parts) {
         const auto kind = m_board.part(b.part).kind;
-        if ((kind != PartKind::Bridge && !is_switch_device(kind)) || b.bad >= m_p.open_below || !m_evidence.state.is_lifted(b.part) ||
-            m_evidence.renewed.contains(b.part))
+        const bool rectifier = is_diode_like(kind);
+        if ((kind != PartKind::Bridge && !is_switch_device(kind) && !rectifier) || b.bad >= m_p.open_below ||
+            !m_evidence.state.is_lifted(b.part) || m_evidence.renewed.contains(b.part))
             continue;
         std::set<std::pair<NetId, NetId>> read;
+        bool any = false;
         for (const auto& o : m_evidence.observations)
-            if (o.kind == Seen::Reading && o.query.alone == b.part) read.insert(std::minmax(o.query.red, o.query.black));
-        if (read.empty()) continue;
+            if (o.kind == Seen::Reading && o.query.alone == b.part) {
+                any = true;
+                if (!rectifier || o.query.what == Quantity::Ohms) read.insert(std::minmax(o.query.red, o.query.black));
+            }
+        if (!any || (rectifier && !read.empty())) continue;
         if (!std::exchange(asked, true)) m_offers.ask({}, kHardly); // forecasts are made where something is out only
         m_acts.clear();
         m_offers.offer_alone(b.part, false);
         best_first(m_acts);
         for (auto& act : m_acts) {
+            if (rectifier && act.query.what != Quantity::Ohms) continue;
             if (!read.insert(std::minmax(act.query.red, act.query.black)).second) continue;
             act.why = Why::GoesBack;
             act.bits = bits_on(b.part, act.query);
@@ -209,21 +222,22 @@ bool LastQuestions::read_to_the_end() {
 }
 
 // What counts as good is swept over, many parts a reading, as long as one reading may well show what nobody asked for: a reading that
-// clears ten parts of which each is hardly bad is worth more than one that clears the likeliest. False: none may.
+// clears ten parts of which each is hardly bad is worth more than one that clears the likeliest. What conducts where it should not weighs
+// more: it would take new parts along. False: none may.
 bool LastQuestions::sweep() {
     std::vector<char> asked(m_board.parts.size(), 0);
     for (const auto& b : m_assessment.parts)
         asked[static_cast<std::size_t>(b.part)] = b.bad < m_p.open_below && !m_evidence.renewed.contains(b.part) ? 1 : 0;
-    m_offers.ask(std::move(asked), kSweptMode * m_p.sweep_chance);
+    const double least = m_p.sweep_chance / m_p.missed_conductor;
+    m_offers.ask(std::move(asked), kSweptMode * least);
     for (const auto& b : m_assessment.parts)
-        if (b.readable > kSweptPart * m_p.sweep_chance && b.bad < m_p.open_below && !m_evidence.state.is_lifted(b.part))
+        if (b.readable > kSweptPart * least && b.bad < m_p.open_below && !m_evidence.state.is_lifted(b.part))
             m_offers.offer_places(b.part, m_evidence.state, 0, {});
     std::erase_if(m_acts, [&](NextAct& act) {
-        const auto cases = m_offers.forecasts().cases(act.query);
-        if (may_show_another(cases) < m_p.sweep_chance) return true;
-        act.bits = m_offers.bits_of(cases);
+        const double shows = may_show_another(m_offers.forecasts().cases(act.query), m_p.missed_conductor);
+        act.bits = entropy(std::min(shows, 0.5));
         act.why = Why::Sweeps;
-        return false;
+        return shows < m_p.sweep_chance;
     });
     return !m_acts.empty();
 }

@@ -85,7 +85,15 @@ private:
         });
     }
 
-    // A two-ended conductor: resistor, fuse, contact, track.
+    // Of a connector, switch or relay.
+    void contact(int a, int b, std::string_view place) {
+        if (has_at(FaultMode::High, place, true))
+            resistor(a, b, m_p.bad_contact_ohms, m_p.bad_contact_ohms_spread);
+        else
+            conductor(a, b, m_p.contact_ohms, m_p.contact_ohms_spread, place);
+    }
+
+    // A two-ended conductor: resistor, fuse, track.
     void conductor(int a, int b, double ohms, double ln_sigma, std::string_view place = {}) {
         if (has_at(FaultMode::Open, place, true))
             resistor(a, b, kOpenOhms, 0.1);
@@ -221,7 +229,7 @@ private:
             if (m_part->kind == PartKind::Switch && m_part->value == "open") // as it is set: a link that is not fitted
                 resistor(a, b, kOpenOhms, 0.1);
             else
-                conductor(a, b, m_p.contact_ohms, m_p.contact_ohms_spread, p->role + "-" + q->role);
+                contact(a, b, p->role + "-" + q->role);
         }
     }
 
@@ -230,7 +238,7 @@ private:
         conductor(node("1"), node("2"), m_nominal.ohms.value_or(m_p.relay_ohms), m_p.relay_ohms_spread, "1-2");
         const int common = node("C"), make = node("NO"), rest = node("NC");
         if (common < 0) return;
-        if (rest >= 0) conductor(common, rest, m_p.contact_ohms, m_p.contact_ohms_spread, "C-NC");
+        if (rest >= 0) contact(common, rest, "C-NC");
         if (make < 0) return;
         if (has(FaultMode::Short))
             short_between(common, make);

@@ -333,6 +333,84 @@ TEST(Judgement, WhatIsOutIsReadToTheEnd) {
     EXPECT_TRUE(analyse(job)->next.stop);
 }
 
+// A rectifier that is out and blocks the diode test may leak some kilohms all the same (common practice, no source): its ohms are read
+// before it goes back, and one reading is enough for them.
+TEST(Judgement, ARectifierThatIsOutIsReadInOhms) {
+    Job job = discharged("rb6-fresh")
+                  .with(said("low-output"))
+                  .with(alone("ohms", "C17", 0.3))
+                  .with(alone("ohms", "C17", 0.3))
+                  .with(act(Do::Lift, "D7"))
+                  .with(alone("diode", "D7", 0.21));
+    auto practice = easily_content(job);
+    practice->open_below = 0.8;
+    practice->speaks_itself = practice->may_have_blown = practice->open_protector = practice->hidden_short = 1;
+    const auto a = analyse(job);
+    ASSERT_FALSE(a->next.acts.empty());
+    for (const auto& n : a->next.acts) {
+        EXPECT_EQ(a->replay.board.part(n.part).ref, "D7") << wording::act_title(a->replay.board, n);
+        EXPECT_EQ(n.query.what, Quantity::Ohms);
+        EXPECT_EQ(n.why, NextAct::Why::GoesBack);
+    }
+    EXPECT_TRUE(analyse(job.with(answer(*a, a->next.acts.front(), {})))->next.stop);
+}
+
+// What conducts where it should not takes new parts along when power goes on: it is swept for where as slight a chance of an open part is
+// left alone.
+TEST(Judgement, WhatConductsIsSweptForFirst) {
+    Job job = discharged("gl1-adapter").with(said("low-output")).with(alone("ohms", "C4", 0.3)).with(alone("ohms", "C4", 0.3));
+    auto practice = easily_content(job);
+    practice->open_below = 0.8;
+    practice->speaks_itself = practice->may_have_blown = practice->open_protector = practice->hidden_short = 1;
+    practice->missed_conductor = 1;
+    ASSERT_TRUE(analyse(job)->next.stop);
+    practice->missed_conductor = 1000;
+    const auto a = analyse(job);
+    ASSERT_FALSE(a->next.acts.empty());
+    for (const auto& n : a->next.acts) EXPECT_EQ(n.why, NextAct::Why::Sweeps);
+}
+
+// The bridge has cracked with a bang, and the likeliest stories have nothing else: the two switches behind it, a hundredth each, are in
+// stories too rare to be weighed one by one. What a reading on them would show counts all the same.
+TEST(Judgement, WhatOnlyRareStoriesHaveIsReadAllTheSame) {
+    const Job job = with_all(discharged("tl12-half-bridge"),
+                             {said("bang"), said("dead"), act(Do::Look, "BR1", "cracked"), act(Do::Look, "C3", "bulged"),
+                              read("ohms", "L.in", "AC1", 5.4667), read("esr", "BM", "PGND", 0.137), read("ohms", "PGND", "BM", 103530),
+                              read("farads", "BM", "PGND", 0.504e-3), read("farads", "+24V", "0V", 4.541e-3),
+                              read("esr", "DRA", "DR1", 1.577), read("esr", "VSB", "PGND", 0.519), read("esr", "VCC", "0V", 0.533),
+                              read("esr", "+5V", "0V", 0.014), read("esr", "+5VS", "0V", 0.056), read("ohms", "+5VS", "SSB", 2987.3),
+                              read("ohms", "+5A", "SC", 43.6), read("ohms", "+24V", "0V", 655.33), read("ohms", "VCC", "SVC", 490e3)});
+    const auto a = analyse(job);
+    ASSERT_GT(bad(*a, "BR1"), 0.99);
+    ASSERT_LT(bad(*a, "Q1"), 0.02);
+    ASSERT_FALSE(a->next.acts.empty());
+    double most = 0;
+    for (const auto& n : a->next.acts)
+        if (n.act == Act::Read && (a->replay.board.part(*a->replay.board.find_part("Q1")).touches(n.query.red) ||
+                                   a->replay.board.part(*a->replay.board.find_part("Q1")).touches(n.query.black)))
+            most = std::max(most, n.bits);
+    EXPECT_GT(most, 0.02);
+}
+
+// Twenty-five ohms too many from the plug to the bridge: the story puts them into a part that it holds for sound, of which it has no doubt.
+// Whether it is that part is asked with as much weight as whether a story is right at all.
+TEST(Judgement, WhatTheStoryBendsIsAskedWithWeight) {
+    Job job = with_all(discharged("rb6-fresh"),
+                       {said("low-output"), alone("ohms", "C17", 0.3), alone("ohms", "C17", 0.3), read("ohms", "L.in", "AC1", 30.7),
+                        act(Do::Lift, "RT1"), alone("ohms", "RT1", 5.0), read("ohms", "L1", "L2", 0.2)});
+    auto practice = easily_content(job);
+    practice->open_below = 0.8;
+    practice->most_unexplained = 1;
+    practice->speaks_itself = practice->may_have_blown = practice->open_protector = practice->hidden_short = 1;
+    const auto a = analyse(job);
+    ASSERT_FALSE(a->assessment.bent.empty());
+    ASSERT_FALSE(a->next.acts.empty());
+    for (const auto& n : a->next.acts) {
+        EXPECT_EQ(n.why, NextAct::Why::Differs) << wording::act_title(a->replay.board, n);
+        EXPECT_GT(n.bits, 0.1);
+    }
+}
+
 // An emitter resistor is open and a shorted reservoir would account for it; the transistor that the same current went through is read all
 // the same.
 TEST(Judgement, WhatTheSameCurrentWentThroughIsRead) {
