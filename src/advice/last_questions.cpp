@@ -115,7 +115,7 @@ bool LastQuestions::question_what_was_hidden() {
         m_acts.clear();
         m_offers.offer_places(part, without.state, without.minutes, without.to_lift);
         for (auto& act : m_acts) {
-            const double hidden = act.query.what == Quantity::Ohms ? may_show_another(m_offers.forecasts().cases(act.query), 1) : 0;
+            const double hidden = act.query.what == Quantity::Ohms ? cost_of_another(m_offers.forecasts().cases(act.query), 1) : 0;
             if (hidden < m_p.hidden_short) continue;
             act.bits = entropy(std::min(hidden, 0.5));
             act.why = Why::Hid;
@@ -129,7 +129,7 @@ bool LastQuestions::question_what_was_hidden() {
 
 // What it costs that this reading says otherwise than it would if only what is to be replaced were bad: the chance, and more where what
 // it would show conducts.
-double LastQuestions::may_show_another(const std::vector<Case>& cases, double conductor) const {
+double LastQuestions::cost_of_another(const std::vector<Case>& cases, double conductor) const {
     if (cases.empty()) return 0;
     const Outcome& leading = cases.front().outcome;
     double out = 0;
@@ -234,7 +234,7 @@ bool LastQuestions::sweep() {
         if (b.readable > kSweptPart * least && b.bad < m_p.open_below && !m_evidence.state.is_lifted(b.part))
             m_offers.offer_places(b.part, m_evidence.state, 0, {});
     std::erase_if(m_acts, [&](NextAct& act) {
-        const double shows = may_show_another(m_offers.forecasts().cases(act.query), m_p.missed_conductor);
+        const double shows = cost_of_another(m_offers.forecasts().cases(act.query), m_p.missed_conductor);
         act.bits = entropy(std::min(shows, 0.5));
         act.why = Why::Sweeps;
         return shows < m_p.sweep_chance;

@@ -25,7 +25,7 @@ private:
     void read_each(const std::vector<int>& parts, double least_mode, bool lifted_too);
     void read_itself(int part, bool lifted_too, std::vector<NextAct>& telling);
     double bits_on(int part, const Query& query);
-    double may_show_another(const std::vector<Case>& cases, double conductor) const;
+    double cost_of_another(const std::vector<Case>& cases, double conductor) const;
     std::vector<int> behind_contradictions();
 
     const Board& m_board;
