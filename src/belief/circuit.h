@@ -20,9 +20,16 @@ inline constexpr double kThermalVolts = 0.02585;
 /// Conductance of ln ohms.
 inline double siemens(double ln_ohms) { return std::exp(-std::max(ln_ohms, kLnLeast)); }
 
+/// How the odds of a value fall far from its middle.
+enum class Tails : char {
+    None,    ///< by the bell: what is farther off is no sound part
+    Told,    ///< what the job says of a part, which may not be so on this board: in circuit by Student's law
+    Straight ///< a figure of a class of parts: beyond kTailsFrom deviations no faster than straight
+};
+
 struct Unknown {
     double middle = 0, spread = 1;
-    bool tails = false;  ///< a figure of a class of parts: beyond kTailsFrom deviations its odds fall no faster than straight
+    Tails tails = Tails::None;
     bool maybe = false;  ///< of a junction that some of its kind do not have at all
     double least = -1e9; ///< below it the part is at fault, however wide its spread: what a pin of a chip draws
 };

@@ -21,33 +21,41 @@ constexpr double kFlat = 0.1;                            // of any unknown: as f
 constexpr double kJump = 2;                              // the same of any other, since a junction may begin to conduct
 constexpr double kBroadShare = 0.3;                      // of the flat density that a reading in agreement may still borrow
 
-double deviation(const Unknown& u, double value) { return std::fabs(value - u.middle) / u.spread; }
-
 // Twice what a value below the least costs.
 double least_cost(const Unknown& u, double value) {
     const double beyond = std::max(0.0, u.least - value) / kLeastSpread;
     return beyond * beyond;
 }
 
-// Twice what a value costs: the bell's square near the middle, straight beyond (P. J. Huber, 1964).
-double prior_cost(const Unknown& u, double value) {
-    const double z = deviation(u, value);
-    return least_cost(u, value) + (u.tails && z > kTailsFrom ? kTailsFrom * (2 * z - kTailsFrom) : z * z);
-}
+// How the odds of one unknown fall with its distance from the middle: as the bell of that spread near it.
+struct Fall {
+    double cost = 0; // twice what the distance costs
+    double pull = 1; // of a bell that has the same slope there: its variance is the smaller by this
 
-// Of the bell that has the same slope there.
-double prior_variance(const Unknown& u, double value) {
-    const double z = deviation(u, value);
-    return u.spread * u.spread * (u.tails && z > kTailsFrom ? z / kTailsFrom : 1);
+    // P. J. Huber, 1964, beyond kTailsFrom; Student's law beyond one deviation.
+    static Fall of(const Unknown& u, double value, bool in_circuit) {
+        const double z = std::fabs(value - u.middle) / u.spread;
+        if (u.tails == Tails::Straight && z > kTailsFrom) return {kTailsFrom * (2 * z - kTailsFrom), kTailsFrom / z};
+        if (u.tails == Tails::Told && in_circuit && z > 1)
+            return {1 + (kFreedom + 1) * std::log((kFreedom + z * z) / (kFreedom + 1)), (kFreedom + 1) / (kFreedom + z * z)};
+        return {z * z, 1};
+    }
+    double variance(const Unknown& u) const { return u.spread * u.spread / pull; }
+    // What the evidence by that bell leaves out.
+    double beyond(const Unknown& u, double value) const {
+        const double z = (value - u.middle) / u.spread;
+        return (z * z * pull - cost - std::log(pull)) / 2;
+    }
+};
+
+// What a reading's own law says of it beyond the bell of that pull: tails are the touch's, the board's figures have their own.
+double touched(double miss, double noise, double pull, double slip, double broad) {
+    const double as_read = std::log((1 - slip) * std::exp(ln_student(miss / noise, noise)) + slip * kBroadShare * std::exp(broad));
+    const double spread = noise / std::sqrt(pull);
+    return as_read - ln_bell(miss / spread, spread);
 }
 
 double slip_of(const Sight& seen, double slip) { return slip * std::pow(0.2, seen.confirmed); }
-
-// What the evidence by those bells leaves out.
-double tails_evidence(const Unknown& u, double value) {
-    const double z = deviation(u, value);
-    return u.tails && z > kTailsFrom ? (kTailsFrom * (kTailsFrom - z) + std::log(z / kTailsFrom)) / 2 : 0;
-}
 
 // What an unknown paid for a place that no reading holds it at any more: one that shows "over" once a clamp is out of the way, another that
 // had to be met on the way there. A junction that may not be there at all pays for that no more than there being none.
@@ -115,7 +123,8 @@ Fit fit(const Circuit& circuit, const Bench& bench, const std::vector<Unknown>& 
     if (seen.empty()) return out;
     out.slipped.assign(seen.size(), 0);
     const Eigen::Map<const Eigen::VectorXd> at_start(start.data(), unknowns);
-    Eigen::VectorXd theta = at_start, best = theta, miss(count), best_miss(count), weight = Eigen::VectorXd::Ones(count);
+    Eigen::VectorXd theta = at_start, best = theta, miss(count), best_miss(count), weight = Eigen::VectorXd::Ones(count),
+                    best_weight = weight;
     Eigen::MatrixXd slopes(count, unknowns);
     std::vector<std::shared_ptr<const Forecast>> forecasts(seen.size());
     std::vector<std::shared_ptr<const Eigen::VectorXd>> point(seen.size()),
@@ -173,8 +182,9 @@ Fit fit(const Circuit& circuit, const Bench& bench, const std::vector<Unknown>& 
         }
         for (Eigen::Index i = 0; i < unknowns; ++i) {
             const auto& u = prior[static_cast<std::size_t>(i)];
-            cost += prior_cost(u, theta(i));
-            out.variance(i) = prior_variance(u, theta(i));
+            const auto fall = Fall::of(u, theta(i), options.tails);
+            cost += fall.cost + least_cost(u, theta(i));
+            out.variance(i) = fall.variance(u);
         }
         bool done = round >= rounds;
         if (cost < least - kGain) {
@@ -182,6 +192,7 @@ Fit fit(const Circuit& circuit, const Bench& bench, const std::vector<Unknown>& 
             least = cost;
             best = theta;
             best_miss = miss;
+            best_weight = weight;
             out.slopes = slopes;
             out.forecasts = forecasts;
             out.point = point;
@@ -227,16 +238,23 @@ Fit fit(const Circuit& circuit, const Bench& bench, const std::vector<Unknown>& 
     }
     for (Eigen::Index i = 0; i < unknowns; ++i) {
         const auto& u = prior[static_cast<std::size_t>(i)];
-        out.variance(i) = prior_variance(u, best(i));
-        out.evidence += tails_evidence(u, best(i)) - least_cost(u, best(i)) / 2;
+        const auto fall = Fall::of(u, best(i), options.tails);
+        out.variance(i) = fall.variance(u);
+        out.evidence += fall.beyond(u, best(i)) - least_cost(u, best(i)) / 2;
     }
     Eigen::MatrixXd s = in_common(out.slopes, out.variance);
-    for (Eigen::Index j = 0; j < count; ++j) s(j, j) += noise2(j);
+    const auto pull = [&](Eigen::Index j) { return options.tails ? std::max(best_weight(j), kLeastWeight) : 1; };
+    Eigen::MatrixXd pulled = s;
+    for (Eigen::Index j = 0; j < count; ++j) {
+        s(j, j) += noise2(j);
+        pulled(j, j) += noise2(j) / pull(j);
+    }
     out.innovation.compute(s);
     const Eigen::VectorXd r = best_miss + out.slopes * (best - middle);
-    const Eigen::MatrixXd l = out.innovation.matrixL();
+    const Eigen::LLT<Eigen::MatrixXd> held(pulled);
+    const Eigen::MatrixXd l = held.matrixL();
     const Eigen::VectorXd e = l.triangularView<Eigen::Lower>().solve(r);
-    const Eigen::VectorXd unheld = best - middle - out.variance.asDiagonal() * (out.slopes.transpose() * out.innovation.solve(r));
+    const Eigen::VectorXd unheld = best - middle - out.variance.asDiagonal() * (out.slopes.transpose() * held.solve(r));
     for (Eigen::Index i = 0; i < unknowns; ++i)
         out.evidence -= price_unheld(prior[static_cast<std::size_t>(i)], unheld(i), out.variance(i));
     out.residual.resize(seen.size());
@@ -248,7 +266,7 @@ Fit fit(const Circuit& circuit, const Bench& bench, const std::vector<Unknown>& 
         if (out.slipped[j] != 0)
             ln = ln_slip(seen[j], options.slip);
         else if (options.tails)
-            ln = std::log((1 - slip) * std::exp(ln_student(e(i), l(i, i))) + slip * kBroadShare * std::exp(broad));
+            ln = ln_bell(e(i), l(i, i)) + touched(best_miss(i), std::sqrt(noise2(i)), pull(i), slip, broad);
         else
             ln = std::log((1 - slip) * std::exp(std::max(-300.0, ln_bell(e(i), l(i, i)))) + slip * std::exp(broad));
         out.ln.push_back(ln);

@@ -1,8 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // How well a circuit with unknowns explains a set of readings, and what the readings say of the unknowns.
 // Method: Gauss-Newton in the space of readings with the prior as a quadratic (A. Tarantola, Inverse Problem Theory, 2005, chapter 3), the
-// evidence from the whitened innovations of the same matrix (G. Welch and G. Bishop describe the equivalent Kalman update); in circuit each
-// innovation has the tails of Student's law, and a reading left far off is a slip with a flat density. Natural logarithms.
+// evidence from the whitened innovations of the same matrix (G. Welch and G. Bishop describe the equivalent Kalman update); in circuit what a
+// reading's touch leaves over has the tails of Student's law (the bell of the same pull stands for it in the matrix), and a reading left far
+// off is a slip with a flat density. What an unknown is bent by costs what its own law says. Natural logarithms.
 #pragma once
 #include "belief/axis.h"
 #include "belief/network.h"

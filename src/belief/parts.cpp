@@ -77,32 +77,33 @@ private:
 
     // Wider than the sums of one board need: what is not printed on a part is not known.
     Unknown ohms_of(const Resistive& r) const {
-        Unknown u{std::log(r.ohms), r.ln_sigma};
-        if (m_part.kind == PartKind::Switch || m_part.kind == PartKind::Connector) u.spread = m_p.contact_ohms_spread;
-        return u;
+        if (m_part.kind == PartKind::Switch || m_part.kind == PartKind::Connector) return {std::log(r.ohms), m_p.contact_ohms_spread};
+        const bool told = m_part.kind == PartKind::Lamp || m_part.kind == PartKind::Load || m_part.kind == PartKind::Thermistor ||
+                          m_part.kind == PartKind::Relay;
+        return {std::log(r.ohms), r.ln_sigma, told ? Tails::Told : Tails::None};
     }
 
     Unknown junction_of(const Junction& j) const {
         if (m_part.kind == PartKind::Diode && m_part.value.empty() && !m_part.volts) // silicon, or one that lights up
-            return {std::log(j.is), m_p.unknown_diode_spread, true};
+            return {std::log(j.is), m_p.unknown_diode_spread, Tails::Straight};
         if (const auto nominal = nominal_or_none(m_part); nominal && nominal->led) // of any colour: many a display ends below its volts
-            return {std::log(j.is), m_p.led_junction_spread, true};
+            return {std::log(j.is), m_p.led_junction_spread, Tails::Straight};
         switch (m_part.kind) {
         case PartKind::Schottky:
-            return {std::log(j.is), m_p.schottky_junction_spread, true};
+            return {std::log(j.is), m_p.schottky_junction_spread, Tails::Straight};
         case PartKind::Igbt: // with a diode in its case, or without: half way, and as far to either
-            return {(std::log(j.is) + kLnNoJunction) / 2, (std::log(j.is) - kLnNoJunction) / 2, true};
+            return {(std::log(j.is) + kLnNoJunction) / 2, (std::log(j.is) - kLnNoJunction) / 2, Tails::Straight};
         case PartKind::Controller:
         case PartKind::IntegratedSwitch:
             if (const NetId ground = m_part.net(ohmo::chip_pins(m_part).ground); ground >= 0 && j.anode != ground && j.cathode != ground)
-                return {std::log(j.is) - m_p.clamp_to_none, m_p.clamp_to_none, true,
+                return {std::log(j.is) - m_p.clamp_to_none, m_p.clamp_to_none, Tails::Straight,
                         true}; // a pin that stands more than its supply has no clamp to it
             [[fallthrough]];
         case PartKind::Regulator:
         case PartKind::ShuntReference:
-            return {std::log(j.is), m_p.chip_junction_spread, true};
+            return {std::log(j.is), m_p.chip_junction_spread, Tails::Straight};
         default:
-            return {std::log(j.is), m_p.junction_spread, true};
+            return {std::log(j.is), m_p.junction_spread, Tails::Straight};
         }
     }
 
@@ -126,7 +127,7 @@ private:
     }
 
     int bipolar(const Bipolar& q) {
-        const int index = unknown({std::log(q.is), m_p.transistor_spread, true});
+        const int index = unknown({std::log(q.is), m_p.transistor_spread, Tails::Straight});
         const double sign = q.pnp ? -1 : 1;
         for (const auto& [x, y, gain] :
              {std::tuple(q.e, q.c, q.forward_gain), std::tuple(q.c, q.e, q.reverse_gain > 0 ? q.reverse_gain : m_p.reverse_gain)})
@@ -138,7 +139,7 @@ private:
                                                 index,
                                                 1.0,
                                                 -1,
-                                                unknown({std::log(gain), m_p.transistor_gain_spread, true})});
+                                                unknown({std::log(gain), m_p.transistor_gain_spread, Tails::Straight})});
         extra(q.c, q.e, {kLnOpen, kOpenedSpread});
         return index;
     }
@@ -184,9 +185,11 @@ private:
                 ohms = winding_primary(w) ? m_p.converter_primary_ohms : m_p.converter_secondary_ohms;
             if (!given && m_part.kind == PartKind::Choke) ohms = m_p.choke_ohms;
             const int r = conductor(winding.a, winding.b,
-                                    {std::log(ohms), given      ? m_p.known_winding_spread
-                                                     : reckoned ? m_p.reckoned_winding_spread
-                                                                : m_p.unknown_winding_spread},
+                                    {std::log(ohms),
+                                     given      ? m_p.known_winding_spread
+                                     : reckoned ? m_p.reckoned_winding_spread
+                                                : m_p.unknown_winding_spread,
+                                     given ? Tails::Told : Tails::None},
                                     true);
             const int l = unknown({std::log(winding.henry), m_part.kind == PartKind::Transformer || !(nominal && nominal->henry)
                                                                 ? m_p.unknown_winding_spread

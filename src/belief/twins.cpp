@@ -44,7 +44,7 @@ private:
         auto& out = m_of[i];
         for (int k : unknowns) {
             const auto& u = m_island.prior[static_cast<std::size_t>(k)];
-            out.insert(out.end(), {u.middle, u.spread, u.tails ? 1.0 : 0.0});
+            out.insert(out.end(), {u.middle, u.spread, static_cast<double>(u.tails)});
         }
         for (const auto& m : unit.modes) {
             out.insert(out.end(), {static_cast<double>(m.fault.mode), static_cast<double>(m.values.size())});
