@@ -23,6 +23,7 @@ constexpr double kTells = 0.5;                       // of a doubt: the reading 
 constexpr double kOneLeg = 0.25;                     // of that: a reading across one leg of a bridge
 constexpr double kOfProtector = 0.25;                // of that doubt in one mode
 constexpr double kSweptPart = 0.3, kSweptMode = 0.1; // of what a sweep may show, that a part or one of its modes must add
+constexpr double kEven = 0.5;                        // the chance that is least certain
 constexpr double kHardly = 1e-6;                     // of a mode that no story has: what a reading would show if it were there all the same
 constexpr std::size_t kBehind = 6;                   // parts read themselves because a reading speaks against the story
 
@@ -117,7 +118,7 @@ bool LastQuestions::question_what_was_hidden() {
         for (auto& act : m_acts) {
             const double hidden = act.query.what == Quantity::Ohms ? cost_of_another(m_offers.forecasts().cases(act.query), 1) : 0;
             if (hidden < m_p.hidden_short) continue;
-            act.bits = entropy(std::min(hidden, 0.5));
+            act.bits = entropy(std::min(hidden, kEven));
             act.why = Why::Hid;
             act.because_of = part;
             telling.push_back(std::move(act));
@@ -234,10 +235,13 @@ bool LastQuestions::sweep() {
         if (b.readable > kSweptPart * least && b.bad < m_p.open_below && !m_evidence.state.is_lifted(b.part))
             m_offers.offer_places(b.part, m_evidence.state, 0, {});
     std::erase_if(m_acts, [&](NextAct& act) {
-        const double shows = cost_of_another(m_offers.forecasts().cases(act.query), m_p.missed_conductor);
-        act.bits = entropy(std::min(shows, 0.5));
+        const auto cases = m_offers.forecasts().cases(act.query);
+        const double costs = cost_of_another(cases, m_p.missed_conductor);
+        if (costs < m_p.sweep_chance) return true;
+        act.bits = entropy(std::min(cost_of_another(cases, 1), kEven));
+        act.weight = entropy(std::min(costs, kEven)) / act.bits;
         act.why = Why::Sweeps;
-        return shows < m_p.sweep_chance;
+        return false;
     });
     return !m_acts.empty();
 }

@@ -53,12 +53,13 @@ struct NextAct {
     std::vector<int> to_lift{}; ///< parts to be lifted for it that are not now
     std::vector<int> through{}; ///< parts in series between the leads that it proves in one go, if it is of that kind
     double bits = 0, minutes = 1;
+    double weight = 1;         ///< of its bits in the order: what it may show would take other parts along
     double after = 0;          ///< minutes that are still to be spent on its part once it is done, on average
     std::vector<Band> bands{}; ///< by rising value, over-range last
     bool four_wires = false;   ///< with the meter that resolves milliohms
     Why why = Why::Tells;
     int because_of = -1; ///< the other part that `why` is about
-    double rate() const { return bits / (minutes + after); }
+    double rate() const { return weight * bits / (minutes + after); }
 };
 
 enum class StopReason {

@@ -148,6 +148,16 @@ Fit fit(const Circuit& circuit, const Bench& bench, const std::vector<Unknown>& 
         const double blur = told ? told->blur : 0;
         return out.slipped[static_cast<std::size_t>(j)] != 0 ? kSlipVariance : s.touch.noise * s.touch.noise + blur * blur;
     };
+    const auto mark_slips = [&] {
+        bool any = false;
+        for (std::size_t j = 0; j < seen.size(); ++j)
+            if (out.slipped[j] == 0 &&
+                std::fabs(best_miss(static_cast<Eigen::Index>(j))) > kFarOff * std::hypot(seen[j].touch.noise, out.forecasts[j]->blur)) {
+                out.slipped[j] = 1;
+                any = true;
+            }
+        return any;
+    };
     for (int round = 0;; ++round) {
         std::copy(theta.data(), theta.data() + unknowns, values.begin());
         Network network(circuit, bench.out, bench.meters, values);
@@ -216,13 +226,7 @@ Fit fit(const Circuit& circuit, const Bench& bench, const std::vector<Unknown>& 
         if (done) {
             if (!options.tails || looked_for_slips) break;
             looked_for_slips = true;
-            bool any = false;
-            for (std::size_t j = 0; j < seen.size(); ++j)
-                if (std::fabs(best_miss(static_cast<Eigen::Index>(j))) >
-                    kFarOff * std::hypot(seen[j].touch.noise, out.forecasts[j]->blur)) {
-                    out.slipped[j] = 1;
-                    any = true;
-                }
+            const bool any = mark_slips();
             if (!any) break;
             rounds = round + 4;
             least = 1e300;
@@ -242,8 +246,10 @@ Fit fit(const Circuit& circuit, const Bench& bench, const std::vector<Unknown>& 
         out.variance(i) = fall.variance(u);
         out.evidence += fall.beyond(u, best(i)) - least_cost(u, best(i)) / 2;
     }
+    forecasts = out.forecasts;       // a step that was not taken may have read others
+    if (options.tails) mark_slips(); // what the last rounds have left far off
     Eigen::MatrixXd s = in_common(out.slopes, out.variance);
-    const auto pull = [&](Eigen::Index j) { return options.tails ? std::max(best_weight(j), kLeastWeight) : 1; };
+    const auto pull = [&](Eigen::Index j) { return options.tails && out.slipped[static_cast<std::size_t>(j)] == 0 ? best_weight(j) : 1; };
     Eigen::MatrixXd pulled = s;
     for (Eigen::Index j = 0; j < count; ++j) {
         s(j, j) += noise2(j);

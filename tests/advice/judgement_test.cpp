@@ -2,6 +2,7 @@
 // What keeps the program from being sure too early, and what it asks for then.
 #include "support/demo.h"
 
+#include "advice/outcomes.h"
 #include "board/roles.h"
 #include "damage/slow_causes.h"
 #include "damage/telling.h"
@@ -368,7 +369,11 @@ TEST(Judgement, WhatConductsIsSweptForFirst) {
     practice->missed_conductor = 1000;
     const auto a = analyse(job);
     ASSERT_FALSE(a->next.acts.empty());
-    for (const auto& n : a->next.acts) EXPECT_EQ(n.why, NextAct::Why::Sweeps);
+    for (const auto& n : a->next.acts) {
+        EXPECT_EQ(n.why, NextAct::Why::Sweeps);
+        EXPECT_LT(n.bits, entropy(practice->sweep_chance)); // what it tells is no more for that
+        EXPECT_GT(n.weight, 1);
+    }
 }
 
 // The bridge has cracked with a bang, and the likeliest stories have nothing else: the two switches behind it, a hundredth each, are in
@@ -393,17 +398,29 @@ TEST(Judgement, WhatOnlyRareStoriesHaveIsReadAllTheSame) {
     EXPECT_GT(most, 0.02);
 }
 
-// Twenty-five ohms too many from the plug to the bridge, and each part on the way but one read: a sound contact has no such ohms, so that no
-// story bends one to them.
+// Twenty-five ohms too many from the plug to the bridge, and each part on the way but one read: a sound contact has no such ohms, so that
+// no story bends one to them.
 TEST(Judgement, WhatOnlyOneContactCanHoldIsThatContact) {
-    const Job job = with_all(discharged("rb6-fresh"), {said("dead"), read("ohms", "L.in", "AC1", 30.7), act(Do::Lift, "RT1"),
-                                                       alone("ohms", "RT1", 5.0), read("ohms", "L1", "L2", 0.2),
-                                                       read("ohms", "L.in", "L1", 25.6), read("ohms", "L.in", "L", 25.4)});
+    const Job job = with_all(discharged("rb6-fresh"),
+                             {said("dead"), read("ohms", "L.in", "AC1", 30.7), act(Do::Lift, "RT1"), alone("ohms", "RT1", 5.0),
+                              read("ohms", "L1", "L2", 0.2), read("ohms", "L.in", "L1", 25.6), read("ohms", "L.in", "L", 25.4)});
     const auto a = analyse(job);
     EXPECT_GT(bad(*a, "J1"), 0.95);
     EXPECT_LT(bad(*a, "F1"), 0.02);
     EXPECT_TRUE(a->assessment.bent.empty());
     EXPECT_LT(a->assessment.unexplained, 0.02);
+}
+
+// One more reading that says little: a fit that has given up a step counts by what it read where it stands, and no story gains by that.
+TEST(Judgement, AReadingThatSaysLittleUnsaysNothing) {
+    const Job job = with_all(discharged("fc1-inverter"),
+                             {said("bang"), said("dead"), act(Do::Look, "F1", "open"), act(Do::Look, "Q1", "soot"),
+                              act(Do::Look, "R2", "brown"), act(Do::Look, "R10", "brown"), read("ohms", "DRB", "GB", 222.9e3),
+                              read("ohms", "GA", "DRA", 10.1), read("ohms", "GB", "DB", 9980), read("ohms", "VCC", "0V", 1.2),
+                              read("ohms", "0V", "VCC", 1.2), read("farads", "BAT", "0V", 4.306e-3)});
+    const auto a = analyse(job);
+    for (const char* ref : {"F1", "R2", "Q1", "U1"}) EXPECT_GT(bad(*a, ref), 0.85) << ref;
+    EXPECT_TRUE(a->assessment.contradicted_by.empty());
 }
 
 // An emitter resistor is open and a shorted reservoir would account for it; the transistor that the same current went through is read all
