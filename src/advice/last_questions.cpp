@@ -23,7 +23,6 @@ constexpr double kTells = 0.5;                       // of a doubt: the reading 
 constexpr double kOneLeg = 0.25;                     // of that: a reading across one leg of a bridge
 constexpr double kOfProtector = 0.25;                // of that doubt in one mode
 constexpr double kSweptPart = 0.3, kSweptMode = 0.1; // of what a sweep may show, that a part or one of its modes must add
-constexpr double kEven = 0.5;                        // the chance that is least certain
 constexpr double kHardly = 1e-6;                     // of a mode that no story has: what a reading would show if it were there all the same
 constexpr std::size_t kBehind = 6;                   // parts read themselves because a reading speaks against the story
 
@@ -31,6 +30,9 @@ double chance_outside(const Outcome& outcome, double low, double high) {
     const auto above = [&](double y) { return 0.5 * std::erfc((y - outcome.y) / (outcome.spread * std::numbers::sqrt2)); };
     return 1 - above(low) + above(high);
 }
+
+// Bits of a chance, and no fewer for more than an even one: a weighted chance may be beyond it.
+double bits_of_chance(double p) { return entropy(std::min(p, 0.5)); }
 
 } // namespace
 
@@ -118,7 +120,7 @@ bool LastQuestions::question_what_was_hidden() {
         for (auto& act : m_acts) {
             const double hidden = act.query.what == Quantity::Ohms ? cost_of_another(m_offers.forecasts().cases(act.query), 1) : 0;
             if (hidden < m_p.hidden_short) continue;
-            act.bits = entropy(std::min(hidden, kEven));
+            act.bits = bits_of_chance(hidden);
             act.why = Why::Hid;
             act.because_of = part;
             telling.push_back(std::move(act));
@@ -238,8 +240,8 @@ bool LastQuestions::sweep() {
         const auto cases = m_offers.forecasts().cases(act.query);
         const double costs = cost_of_another(cases, m_p.missed_conductor);
         if (costs < m_p.sweep_chance) return true;
-        act.bits = entropy(std::min(cost_of_another(cases, 1), kEven));
-        act.weight = entropy(std::min(costs, kEven)) / act.bits;
+        act.bits = bits_of_chance(cost_of_another(cases, 1));
+        act.weight = bits_of_chance(costs) / act.bits;
         act.why = Why::Sweeps;
         return false;
     });
