@@ -118,7 +118,7 @@ bool LastQuestions::question_what_was_hidden() {
         m_acts.clear();
         m_offers.offer_places(part, without.state, without.minutes, without.to_lift);
         for (auto& act : m_acts) {
-            const double hidden = act.query.what == Quantity::Ohms ? cost_of_another(m_offers.forecasts().cases(act.query), 1) : 0;
+            const double hidden = act.query.what == Quantity::Ohms ? another(m_offers.forecasts().cases(act.query)).chance : 0;
             if (hidden < m_p.hidden_short) continue;
             act.bits = bits_of_chance(hidden);
             act.why = Why::Hid;
@@ -130,20 +130,23 @@ bool LastQuestions::question_what_was_hidden() {
     return !m_acts.empty();
 }
 
-// What it costs that this reading says otherwise than it would if only what is to be replaced were bad: the chance, and more where what
-// it would show conducts.
-double LastQuestions::cost_of_another(const std::vector<Case>& cases, double conductor) const {
-    if (cases.empty()) return 0;
+// That this reading says otherwise than it would if only what is to be replaced were bad.
+LastQuestions::Another LastQuestions::another(const std::vector<Case>& cases) const {
+    Another out;
+    if (cases.empty()) return out;
     const Outcome& leading = cases.front().outcome;
-    double out = 0;
     for (const auto& c : cases) {
-        double cost = 0;
+        bool more = false, conducts = false;
         for (const auto& f : c.faults)
-            if (m_assessment.of(f.part).bad < m_p.open_below)
-                cost = std::max(cost, conducts_wrongly(f.mode) || f.mode == FaultMode::Leaky ? conductor : 1.0);
-        if (cost > 0)
-            out += cost * c.outcome.p *
-                   chance_outside(c.outcome, leading.y - Offers::kSame * leading.spread, leading.y + Offers::kSame * leading.spread);
+            if (m_assessment.of(f.part).bad < m_p.open_below) {
+                more = true;
+                conducts = conducts || conducts_wrongly(f.mode) || f.mode == FaultMode::Leaky;
+            }
+        if (!more) continue;
+        const double seen = c.outcome.p * chance_outside(c.outcome, leading.y - Offers::kSame * leading.spread,
+                                                         leading.y + Offers::kSame * leading.spread);
+        out.chance += seen;
+        if (conducts) out.conducting += seen;
     }
     return out;
 }
@@ -237,10 +240,10 @@ bool LastQuestions::sweep() {
         if (b.readable > kSweptPart * least && b.bad < m_p.open_below && !m_evidence.state.is_lifted(b.part))
             m_offers.offer_places(b.part, m_evidence.state, 0, {});
     std::erase_if(m_acts, [&](NextAct& act) {
-        const auto cases = m_offers.forecasts().cases(act.query);
-        const double costs = cost_of_another(cases, m_p.missed_conductor);
+        const auto seen = another(m_offers.forecasts().cases(act.query));
+        const double costs = seen.chance + (m_p.missed_conductor - 1) * seen.conducting;
         if (costs < m_p.sweep_chance) return true;
-        act.bits = bits_of_chance(cost_of_another(cases, 1));
+        act.bits = bits_of_chance(seen.chance);
         act.weight = bits_of_chance(costs) / act.bits;
         act.why = Why::Sweeps;
         return false;

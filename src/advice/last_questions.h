@@ -25,7 +25,10 @@ private:
     void read_each(const std::vector<int>& parts, double least_mode, bool lifted_too);
     void read_itself(int part, bool lifted_too, std::vector<NextAct>& telling);
     double bits_on(int part, const Query& query);
-    double cost_of_another(const std::vector<Case>& cases, double conductor) const;
+    struct Another {
+        double chance = 0, conducting = 0; ///< that a reading shows a part which is not to be replaced; one that conducts
+    };
+    Another another(const std::vector<Case>& cases) const;
     std::vector<int> behind_contradictions();
 
     const Board& m_board;

@@ -23,7 +23,7 @@ inline double siemens(double ln_ohms) { return std::exp(-std::max(ln_ohms, kLnLe
 /// How the odds of a value fall far from its middle.
 enum class Tails : char {
     None,    ///< by the bell: what is farther off is no sound part
-    Told,    ///< what the job says of a part, which may not be so on this board: in circuit by Student's law
+    Told,    ///< reckoned from what somebody says of the part at work, or of its windings: in circuit by Student's law
     Straight ///< a figure of a class of parts: beyond kTailsFrom deviations no faster than straight
 };
 

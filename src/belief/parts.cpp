@@ -78,9 +78,7 @@ private:
     // Wider than the sums of one board need: what is not printed on a part is not known.
     Unknown ohms_of(const Resistive& r) const {
         if (m_part.kind == PartKind::Switch || m_part.kind == PartKind::Connector) return {std::log(r.ohms), m_p.contact_ohms_spread};
-        const bool told = m_part.kind == PartKind::Lamp || m_part.kind == PartKind::Load || m_part.kind == PartKind::Thermistor ||
-                          m_part.kind == PartKind::Relay;
-        return {std::log(r.ohms), r.ln_sigma, told ? Tails::Told : Tails::None};
+        return {std::log(r.ohms), r.ln_sigma, is_told_at_work(m_part.kind) ? Tails::Told : Tails::None};
     }
 
     Unknown junction_of(const Junction& j) const {

@@ -74,6 +74,7 @@ bool is_resistor_like(PartKind kind);             ///< resistor, fusible resisto
 bool is_diode_like(PartKind kind);                ///< diode, Schottky, Zener
 bool is_switch_device(PartKind kind);             ///< transistor kinds that switch power
 bool is_controller(PartKind kind);                ///< controller or integrated switch
+bool is_told_at_work(PartKind kind);              ///< lamp, load, thermistor, relay: what is told is of their work, no ohms off the part
 bool is_safety_part(PartKind kind);               ///< to be replaced like for like: fuse, fusible resistor, X and Y capacitors, varistor
 
 } // namespace ohmo
