@@ -6,6 +6,7 @@
 // off is a slip with a flat density. What an unknown is bent by costs what its own law says. Natural logarithms.
 #pragma once
 #include "belief/axis.h"
+#include "belief/laws.h"
 #include "belief/network.h"
 
 #include <Eigen/Dense>
@@ -73,9 +74,5 @@ Eigen::MatrixXd in_common(const Eigen::MatrixXd& slopes, const Eigen::VectorXd& 
 
 /// ln density of a reading that is of something else: the less likely the oftener it was read.
 double ln_slip(const Sight& seen, double slip);
-
-/// ln density of Student's law with five degrees of freedom, or of the bell.
-double ln_student(double deviations, double spread);
-double ln_bell(double deviations, double spread);
 
 } // namespace ohmo::belief

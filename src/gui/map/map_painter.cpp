@@ -128,7 +128,14 @@ private:
         p.setFont(font(11, true));
         const QFontMetricsF metrics(p.font());
         const double w = metrics.horizontalAdvance(name) + 8, h = std::min(metrics.height(), 13.0 * m.layout.text);
-        const QRectF box(wire.label.x() - w / 2, wire.label.y() - h / 2, w, h);
+        QRectF box(wire.label.x() - w / 2, wire.label.y() - h / 2, w, h);
+        for (const auto& needle : needles())
+            if (needle.whole().intersects(box)) {
+                if (needle.left)
+                    box.moveRight(needle.whole().left() - 1);
+                else
+                    box.moveLeft(needle.whole().right() + 1);
+            }
         for (const auto& tile : m.layout.tiles)
             if (tile.box.intersects(box)) return; // no name over a tile's text
         for (const auto& fold : m.layout.folds)
@@ -386,34 +393,57 @@ private:
         return tile < 0 ? QRectF() : m.layout.tiles[static_cast<std::size_t>(tile)].box;
     }
 
-    // Two needle tips below the tile, at its two ends, with the pins' names; or each below the tile that has its pin.
-    void leads() {
+    // A needle's tip below a tile, with the name of its pin.
+    struct Needle {
+        QPointF tip;
+        double k;
+        bool left; // of the tile; its name stands towards the middle
+        QString pin;
+        QRectF name; // empty: not written
+        QColor colour;
+
+        QPolygonF shape() const { return {{tip, tip + QPointF(-6, 14) * k, tip + QPointF(6, 14) * k}}; }
+        QRectF whole() const { return shape().boundingRect().united(name); }
+    };
+
+    // At the two ends of the tile; or each below the tile that has its pin.
+    std::vector<Needle> needles() {
         const QRectF box = box_of(m.leads.part), red = box_of(m.leads.red_part), black = box_of(m.leads.black_part);
-        if (box.isNull()) return;
+        if (box.isNull() || m.leads.red < 0) return {}; // to be looked at, not read
         const double k = m.layout.text;
+        const QFontMetricsF metrics(font(11, true));
+        const auto needle = [&](const QRectF& at, const QColor& colour, const QString& pin, bool left) {
+            const double x = left ? at.left() + 14 * k : at.right() - 14 * k, w = metrics.horizontalAdvance(pin) + 6 * k;
+            const bool named = !pin.isEmpty() && m.layout.folded;
+            return Needle{.tip = {x, at.bottom() - 1},
+                          .k = k,
+                          .left = left,
+                          .pin = pin,
+                          .name = named ? QRectF(left ? x + 8 * k : x - 8 * k - w, at.bottom() + 1 * k, w, 13 * k) : QRectF(),
+                          .colour = colour};
+        };
+        return {needle(red.isNull() ? box : red, QColor(0xd0281a), m.leads.red_pin, true),
+                needle(black.isNull() ? box : black, QColor(Qt::black), m.leads.black_pin, false)};
+    }
+
+    void leads() {
+        const QRectF box = box_of(m.leads.part);
+        if (box.isNull()) return;
         p.setBrush(Qt::NoBrush);
         p.setPen(QPen(t.accent, 2.5));
         p.drawRoundedRect(box, 5, 5);
-        if (m.leads.red < 0) return; // to be looked at, not read
-        const auto needle = [&](const QRectF& at, const QColor& colour, const QString& pin, bool left) {
-            const double x = left ? at.left() + 14 * k : at.right() - 14 * k;
-            const QPointF tip(x, at.bottom() - 1);
-            const QPointF shape[] = {tip, tip + QPointF(-6, 14) * k, tip + QPointF(6, 14) * k};
+        for (const auto& needle : needles()) {
             p.setPen(QPen(t.dark ? t.text : t.panel, 1.5));
-            p.setBrush(colour);
-            p.drawPolygon(shape, 3);
-            if (pin.isEmpty() || !m.layout.folded) return;
-            p.setFont(font(11, true));
-            const double w = QFontMetricsF(p.font()).horizontalAdvance(pin) + 6 * k;
-            const QRectF label(left ? x + 8 * k : x - 8 * k - w, at.bottom() + 1 * k, w, 13 * k);
+            p.setBrush(needle.colour);
+            p.drawPolygon(needle.shape());
+            if (needle.name.isEmpty()) continue;
             p.setPen(Qt::NoPen);
             p.setBrush(t.panel);
-            p.drawRoundedRect(label, 3, 3);
+            p.drawRoundedRect(needle.name, 3, 3);
             p.setPen(t.text);
-            p.drawText(label, Qt::AlignCenter, pin);
-        };
-        needle(red.isNull() ? box : red, QColor(0xd0281a), m.leads.red_pin, true);
-        needle(black.isNull() ? box : black, QColor(Qt::black), m.leads.black_pin, false);
+            p.setFont(font(11, true));
+            p.drawText(needle.name, Qt::AlignCenter, needle.pin);
+        }
     }
 
     void chain(bool arrows) {
