@@ -125,6 +125,49 @@ TEST_F(MapText, KeepsToItsTileOnEveryBoard) {
         for (const double text : {0.8, 1.0, 1.5, 2.0}) look_at(demo(name), 3, 0.3, text);
 }
 
+// The name of a track stands where its track goes, and that is often just below the tile where a lead is to go.
+TEST_F(MapText, LeavesTheNeedlesClear) {
+    std::size_t needles = 0, names = 0;
+    for (const char* name : {"rb6-half-way", "rb6-rail", "fc1-inverter", "tl12-half-bridge"}) {
+        session->set_job(demo(name));
+        const Board& board = session->replay().board;
+        for (int part = 0; part < static_cast<int>(board.parts.size()); ++part) {
+            const auto& pins = board.part(part).pins;
+            if (pins.size() != 2) continue;
+            MapFocus focus;
+            focus.view = {846, 460};
+            focus.text = 1;
+            std::mt19937 random(static_cast<unsigned>(part));
+            for (int i = 0; i < static_cast<int>(board.parts.size()); ++i)
+                focus.open.push_back(i == part || std::bernoulli_distribution(board.part(i).touches(pins[0].id) ? 0.5 : 0.1)(random));
+            const auto layout = lay_out_focus(board, find_roles(board), focus);
+            TextRecorder recorder(layout.size.toSize());
+            {
+                QPainter painter(&recorder);
+                paint_map(painter, {.layout = layout,
+                                    .session = *session,
+                                    .theme = themes.theme(),
+                                    .chain = {},
+                                    .leads = {.part = part,
+                                              .red = pins[0].id,
+                                              .black = pins[1].id,
+                                              .red_pin = QString::fromStdString(pins[0].role),
+                                              .black_pin = QString::fromStdString(pins[1].role)}});
+            }
+            for (const auto& needle : recorder.triangles()) {
+                ++needles;
+                for (const auto& each : recorder.texts())
+                    EXPECT_FALSE(each.box.intersects(needle.adjusted(-3, 1, 3, -1)))
+                        << name << " " << board.part(part).ref << ": " << each.text.toStdString();
+            }
+            for (const auto& each : recorder.texts())
+                for (const auto& pin : pins) names += each.text.toStdString() == board.net_name(pin.id) ? 1 : 0;
+        }
+    }
+    EXPECT_GT(needles, 100U);
+    EXPECT_GT(names, 50U);
+}
+
 // The refs of parts that were traced on a designed board are the names of their roles.
 TEST_F(MapText, KeepsToItsTileOnDesignedBoards) {
     unsigned seed = 0;

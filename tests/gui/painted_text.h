@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// A paint device that keeps the words painted on it and where they stand, and the circles.
+// A paint device that keeps the words painted on it and where they stand, the circles and the needles.
 #pragma once
 #include <QFontMetricsF>
 #include <QPaintDevice>
@@ -19,9 +19,10 @@ struct PaintedText {
 
 class TextRecorder : public QPaintDevice {
 public:
-    explicit TextRecorder(QSize size) : m_size(size), m_engine(m_texts, m_circles) {}
+    explicit TextRecorder(QSize size) : m_size(size), m_engine(m_texts, m_circles, m_triangles) {}
     const std::vector<PaintedText>& texts() const { return m_texts; }
-    const std::vector<QRectF>& circles() const { return m_circles; } ///< pixels of the device
+    const std::vector<QRectF>& circles() const { return m_circles; }     ///< pixels of the device
+    const std::vector<QRectF>& triangles() const { return m_triangles; } ///< what they stand in
     QPaintEngine* paintEngine() const override { return &m_engine; }
 
 protected:
@@ -50,13 +51,15 @@ protected:
 private:
     class Engine : public QPaintEngine {
     public:
-        Engine(std::vector<PaintedText>& texts, std::vector<QRectF>& circles)
-            : QPaintEngine(AllFeatures), m_texts(texts), m_circles(circles) {}
+        Engine(std::vector<PaintedText>& texts, std::vector<QRectF>& circles, std::vector<QRectF>& triangles)
+            : QPaintEngine(AllFeatures), m_texts(texts), m_circles(circles), m_triangles(triangles) {}
         bool begin(QPaintDevice* /*device*/) override { return true; }
         bool end() override { return true; }
         void updateState(const QPaintEngineState& /*state*/) override {}
         void drawPath(const QPainterPath& /*path*/) override {}
-        void drawPolygon(const QPointF* /*points*/, int /*count*/, PolygonDrawMode /*mode*/) override {}
+        void drawPolygon(const QPointF* points, int count, PolygonDrawMode /*mode*/) override {
+            if (count == 3) m_triangles.push_back(state->transform().map(QPolygonF(QVector<QPointF>(points, points + 3))).boundingRect());
+        }
         void drawRects(const QRectF* /*rects*/, int /*count*/) override {}
         void drawEllipse(const QRectF& box) override { m_circles.push_back(state->transform().mapRect(box)); }
         void drawPixmap(const QRectF& /*to*/, const QPixmap& /*picture*/, const QRectF& /*from*/) override {}
@@ -80,13 +83,13 @@ private:
 
     private:
         std::vector<PaintedText>& m_texts;
-        std::vector<QRectF>& m_circles;
+        std::vector<QRectF>&m_circles, &m_triangles;
         QPointF m_end; ///< of the last piece, on its baseline
     };
 
     QSize m_size;
     std::vector<PaintedText> m_texts;
-    std::vector<QRectF> m_circles;
+    std::vector<QRectF> m_circles, m_triangles;
     mutable Engine m_engine;
 };
 
