@@ -44,7 +44,7 @@ TEST(Blast, RaisesWhatSplintersAndSootDoAndNothingElse) {
 
 TEST(Blast, RaisesTheNeighbourInTheScenarios) {
     const auto beside = [&](const Board& b) {
-        const auto set = enumerate_scenarios(b, find_roles(b), library(), {}, {.most = 4000}, {});
+        const auto set = enumerate_scenarios(b, find_roles(b), library(), {}, {.most = 8000}, {});
         double with = 0;
         for (const auto& s : set->scenarios) {
             const auto f = s.faults();
