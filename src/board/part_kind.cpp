@@ -86,6 +86,7 @@ bool is_resistor_like(PartKind kind) { return kind >= PartKind::Resistor && kind
 bool is_diode_like(PartKind kind) { return kind >= PartKind::Diode && kind <= PartKind::Zener; }
 bool is_switch_device(PartKind kind) { return kind >= PartKind::BjtNpn && kind <= PartKind::Igbt; }
 bool is_controller(PartKind kind) { return kind == PartKind::Controller || kind == PartKind::IntegratedSwitch; }
+
 bool is_told_at_work(PartKind kind) {
     return kind == PartKind::Lamp || kind == PartKind::Load || kind == PartKind::Thermistor || kind == PartKind::Relay;
 }

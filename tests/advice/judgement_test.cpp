@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What keeps the program from being sure too early, and what it asks for then.
 #include "support/demo.h"
+#include "support/journals.h"
 
 #include "advice/outcomes.h"
 #include "board/roles.h"
@@ -413,12 +414,7 @@ TEST(Judgement, WhatOnlyOneContactCanHoldIsThatContact) {
 
 // One more reading that says little: a fit that has given up a step counts by what it read where it stands, and no story gains by that.
 TEST(Judgement, AReadingThatSaysLittleUnsaysNothing) {
-    const Job job = with_all(discharged("fc1-inverter"),
-                             {said("bang"), said("dead"), act(Do::Look, "F1", "open"), act(Do::Look, "Q1", "soot"),
-                              act(Do::Look, "R2", "brown"), act(Do::Look, "R10", "brown"), read("ohms", "DRB", "GB", 222.9e3),
-                              read("ohms", "GA", "DRA", 10.1), read("ohms", "GB", "DB", 9980), read("ohms", "VCC", "0V", 1.2),
-                              read("ohms", "0V", "VCC", 1.2), read("farads", "BAT", "0V", 4.306e-3)});
-    const auto a = analyse(job);
+    const auto a = analyse(step_given_up());
     for (const char* ref : {"F1", "R2", "Q1", "U1"}) EXPECT_GT(bad(*a, ref), 0.85) << ref;
     EXPECT_TRUE(a->assessment.contradicted_by.empty());
 }

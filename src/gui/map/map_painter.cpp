@@ -23,6 +23,19 @@ constexpr double kRef = 14, kValue = 11;                     // px of the layout
 constexpr double kOfStrip = 0.7;                             // of a heading's strip, its letters at the most
 constexpr double kSmaller = 11.0 / 13, kSmallest = 9.0 / 13; // of what is legible for a ref: for a value, for a role of two lines
 
+// A needle's tip below a tile, with the name of its pin.
+struct Needle {
+    QPointF tip;
+    double k;
+    bool left; // of the tile; its name stands towards the middle
+    QString pin;
+    QRectF name; // empty: not written
+    QColor colour;
+
+    QPolygonF shape() const { return {{tip, tip + QPointF(-6, 14) * k, tip + QPointF(6, 14) * k}}; }
+    QRectF whole() const { return shape().boundingRect().united(name); }
+};
+
 class Painter {
 public:
     Painter(QPainter& painter, const MapPicture& picture)
@@ -118,18 +131,19 @@ private:
                 p.setPen(pen);
                 p.drawPath(wire.path);
             }
-        if (m.layout.folded)
-            for (const auto& wire : m.layout.wires)
-                if (lit(wire.net)) name_of(wire);
+        if (!m.layout.folded) return;
+        const auto tips = needles();
+        for (const auto& wire : m.layout.wires)
+            if (lit(wire.net)) name_of(wire, tips);
     }
 
-    void name_of(const MapWire& wire) {
+    void name_of(const MapWire& wire, const std::vector<Needle>& tips) {
         const QString name = qs(m_board.net_name(wire.net));
         p.setFont(font(11, true));
         const QFontMetricsF metrics(p.font());
         const double w = metrics.horizontalAdvance(name) + 8, h = std::min(metrics.height(), 13.0 * m.layout.text);
         QRectF box(wire.label.x() - w / 2, wire.label.y() - h / 2, w, h);
-        for (const auto& needle : needles())
+        for (const auto& needle : tips)
             if (needle.whole().intersects(box)) {
                 if (needle.left)
                     box.moveRight(needle.whole().left() - 1);
@@ -392,19 +406,6 @@ private:
         const int tile = m.layout.tile_of[static_cast<std::size_t>(part)];
         return tile < 0 ? QRectF() : m.layout.tiles[static_cast<std::size_t>(tile)].box;
     }
-
-    // A needle's tip below a tile, with the name of its pin.
-    struct Needle {
-        QPointF tip;
-        double k;
-        bool left; // of the tile; its name stands towards the middle
-        QString pin;
-        QRectF name; // empty: not written
-        QColor colour;
-
-        QPolygonF shape() const { return {{tip, tip + QPointF(-6, 14) * k, tip + QPointF(6, 14) * k}}; }
-        QRectF whole() const { return shape().boundingRect().united(name); }
-    };
 
     // At the two ends of the tile; or each below the tile that has its pin.
     std::vector<Needle> needles() {
