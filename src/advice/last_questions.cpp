@@ -18,13 +18,9 @@ namespace {
 
 using Why = NextAct::Why;
 
-constexpr double kMoves = 0.02;                      // of what moves a reading most
-constexpr double kTells = 0.5;                       // of a doubt: the reading is about it
-constexpr double kOneLeg = 0.25;                     // of that: a reading across one leg of a bridge
-constexpr double kOfProtector = 0.25;                // of that doubt in one mode
-constexpr double kSweptPart = 0.3, kSweptMode = 0.1; // of what a sweep may show, that a part or one of its modes must add
-constexpr double kHardly = 1e-6;                     // of a mode that no story has: what a reading would show if it were there all the same
-constexpr std::size_t kBehind = 6;                   // parts read themselves because a reading speaks against the story
+constexpr double kMoves = 0.02;    // of what moves a reading most
+constexpr double kHardly = 1e-6;   // of a mode that no story has: what a reading would show if it were there all the same
+constexpr std::size_t kBehind = 6; // parts read themselves because a reading speaks against the story
 
 double chance_outside(const Outcome& outcome, double low, double high) {
     const auto above = [&](double y) { return 0.5 * std::erfc((y - outcome.y) / (outcome.spread * std::numbers::sqrt2)); };
@@ -64,21 +60,21 @@ bool LastQuestions::question_the_story() {
     return !m_acts.empty();
 }
 
-// What is to be replaced because the story has it so, while little that was seen or read speaks against the part itself, is read once,
-// in its place or on its way out: a story is less sure than its sums. False: there is no such part.
+// What is to be replaced because the story has it so, while little that was seen or read speaks against the part itself, or nothing but a
+// look that misleads now and then, is read once, in its place or on its way out. False: there is no such part.
 bool LastQuestions::question_the_condemned() {
     std::vector<NextAct> telling;
     for (const auto& b : m_assessment.parts) {
         if (b.bad < m_p.open_below) break;
         if (b.readable < m_p.open_below || m_evidence.renewed.contains(b.part)) continue;
-        if (b.spoken < m_p.speaks_itself)
+        if (b.spoken < m_p.speaks_itself || only_looks_bad(m_p, m_evidence, b))
             read_itself(b.part, m_offers.may_lift(b.part), telling);
         else if (b.leading.mode == FaultMode::Short && b.proof != Proof::Own && m_offers.may_lift(b.part) &&
                  shares_its_place(m_board, m_assessment, m_evidence, b.part)) {
             m_acts.clear();
             m_offers.offer_alone(b.part, false);
             for (auto& act : m_acts)
-                if (bits_on(b.part, act.query) >= kTells * entropy(m_p.story_alone)) telling.push_back(std::move(act));
+                if (bits_on(b.part, act.query) >= m_p.telling_share * entropy(m_p.story_alone)) telling.push_back(std::move(act));
         }
     }
     for (auto& act : telling) act.why = Why::Condemned;
@@ -100,7 +96,7 @@ bool LastQuestions::question_the_bent() {
     });
     for (auto& act : m_acts) {
         act.why = Why::Differs;
-        act.bits = std::max(act.bits, kTells * entropy(m_p.story_alone)); // the belief has no doubt of it: that is what is asked
+        act.bits = std::max(act.bits, m_p.telling_share * entropy(m_p.story_alone)); // the belief has no doubt of it: that is what is asked
     }
     return !m_acts.empty();
 }
@@ -143,8 +139,8 @@ LastQuestions::Another LastQuestions::another(const std::vector<Case>& cases) co
                 conducts = conducts || conducts_wrongly(f.mode) || f.mode == FaultMode::Leaky;
             }
         if (!more) continue;
-        const double seen = c.outcome.p * chance_outside(c.outcome, leading.y - Offers::kSame * leading.spread,
-                                                         leading.y + Offers::kSame * leading.spread);
+        const double seen =
+            c.outcome.p * chance_outside(c.outcome, leading.y - Offers::kSame * leading.spread, leading.y + Offers::kSame * leading.spread);
         out.chance += seen;
         if (conducts) out.conducting += seen;
     }
@@ -188,7 +184,7 @@ bool LastQuestions::prove_protectors() {
         protectors.push_back(b.part);
     }
     if (protectors.empty()) return false;
-    read_each(protectors, kOfProtector * m_p.open_protector, false);
+    read_each(protectors, m_p.protector_mode * m_p.open_protector, false);
     return !m_acts.empty();
 }
 
@@ -235,9 +231,9 @@ bool LastQuestions::sweep() {
     for (const auto& b : m_assessment.parts)
         asked[static_cast<std::size_t>(b.part)] = b.bad < m_p.open_below && !m_evidence.renewed.contains(b.part) ? 1 : 0;
     const double least = m_p.sweep_chance / m_p.missed_conductor;
-    m_offers.ask(std::move(asked), kSweptMode * least);
+    m_offers.ask(std::move(asked), m_p.swept_mode * least);
     for (const auto& b : m_assessment.parts)
-        if (b.readable > kSweptPart * least && b.bad < m_p.open_below && !m_evidence.state.is_lifted(b.part))
+        if (b.readable > m_p.swept_part * least && b.bad < m_p.open_below && !m_evidence.state.is_lifted(b.part))
             m_offers.offer_places(b.part, m_evidence.state, 0, {});
     std::erase_if(m_acts, [&](NextAct& act) {
         const auto seen = another(m_offers.forecasts().cases(act.query));
@@ -266,7 +262,8 @@ void LastQuestions::read_itself(int part, bool lifted_too, std::vector<NextAct>&
     m_acts.clear();
     if (!m_evidence.state.is_lifted(part)) m_offers.offer_places(part, m_evidence.state, 0, {});
     if (lifted_too) m_offers.offer_alone(part, false);
-    const double least = kTells * entropy(m_p.story_alone) * (m_board.part(part).kind == PartKind::Bridge ? kOneLeg : 1);
+    const double least =
+        m_p.telling_share * entropy(m_p.story_alone) * (m_board.part(part).kind == PartKind::Bridge ? m_p.telling_of_leg : 1);
     for (auto& act : m_acts) {
         act.bits = bits_on(part, act.query);
         if (act.bits >= least) telling.push_back(std::move(act));

@@ -2,15 +2,13 @@
 #include "advice/unread.h"
 
 #include "belief/belief.h"
+#include "readings/words.h"
 
 #include <algorithm>
 #include <set>
 
 namespace ohmo {
 namespace {
-
-constexpr double kShare = 0.1;    // of all that may be behind a complaint: what is less is not asked of
-constexpr double kSlight = 0.002; // nor what is that unlikely
 
 // Parts whose short opens this one: the chance.
 std::map<int, double> openers(const belief::Belief& belief, int part) {
@@ -95,6 +93,17 @@ bool read_across(const Board& board, const Evidence& evidence, int part) {
     });
 }
 
+bool only_looks_bad(const Practice& p, const Evidence& evidence, const PartBelief& belief) {
+    bool looks = false;
+    for (const auto& o : evidence.observations) {
+        const auto says = std::find_if(belief.reasons.begin(), belief.reasons.end(), [&](const Reason& r) { return r.entry == o.entry; });
+        if (says == belief.reasons.end() || says->decibans < p.speaks_itself || o.kind == Seen::Symptom) continue;
+        if (o.kind != Seen::Look || o.part != belief.part || looks_destroyed(o.word)) return false;
+        looks = true;
+    }
+    return looks;
+}
+
 bool read_without(const Board& board, const Evidence& evidence, int part) {
     const auto& p = board.part(part);
     return std::any_of(evidence.observations.begin(), evidence.observations.end(), [&](const Observation& o) {
@@ -159,7 +168,7 @@ std::vector<int> would_account(const Board& board, const Assessment& assessment,
         }
         if (1 - silent >= p.hardly_accounts * most) continue;
         for (const auto& [part, chance] : by_part)
-            if (chance >= kShare * all && chance >= kSlight * most && assessment.of(part).proof != Proof::Own &&
+            if (chance >= p.share_of_complaint * all && chance >= p.slight_account * most && assessment.of(part).proof != Proof::Own &&
                 !read_across(board, evidence, part))
                 out.insert(part);
     }

@@ -19,6 +19,9 @@ bool read_alone(const Evidence& evidence, const Query& q);
 /// Since it was put in, with both leads on its own pins; of a transistor on those that carry its current, of a bridge on each leg.
 bool read_across(const Board& board, const Evidence& evidence, int part);
 
+/// Nothing but looks speaks against it, such as parts that work have too now and then: leaking, bulged, brown, and no reading.
+bool only_looks_bad(const Practice& practice, const Evidence& evidence, const PartBelief& belief);
+
 /// Ohms between two of its places while it was out.
 bool read_without(const Board& board, const Evidence& evidence, int part);
 

@@ -46,11 +46,11 @@ AloneForecast forecast_alone(const Model& model, const Unit& unit, const std::ve
     return out;
 }
 
-AloneFit fit_alone(const Model& model, int number, const std::vector<MeterProfile>& meters, const std::vector<Sight>& seen, double slip) {
+AloneFit fit_alone(const Model& model, int number, const std::vector<MeterProfile>& meters, const std::vector<Sight>& seen) {
     const auto& unit = model.units[static_cast<std::size_t>(number)];
     const auto& island = model.islands[static_cast<std::size_t>(unit.island)];
     const Bench bench{{std::vector<char>(model.units.size(), 0)}, meters};
-    const FitOptions bell{.rounds = kRounds, .tails = false, .slip = slip};
+    const FitOptions bell{.rounds = kRounds, .tails = false};
     AloneFit out;
     for (const auto& mode : unit.modes) {
         const auto prior = prior_in(island, mode);
@@ -61,12 +61,12 @@ AloneFit fit_alone(const Model& model, int number, const std::vector<MeterProfil
         std::vector<Sight> explained;
         std::vector<std::size_t> of;
         for (std::size_t j = 0; j < seen.size(); ++j)
-            if (done.ln[j] > ln_slip(seen[j], slip) + kAboveSlip) {
+            if (done.ln[j] > ln_slip(seen[j]) + kAboveSlip) {
                 explained.push_back(seen[j]);
                 of.push_back(j);
             }
         if (explained.size() < seen.size()) {
-            for (std::size_t j = 0; j < seen.size(); ++j) each[j] = ln_slip(seen[j], slip);
+            for (std::size_t j = 0; j < seen.size(); ++j) each[j] = ln_slip(seen[j]);
             if (!explained.empty()) done = fit(unit.alone, bench, prior, start, explained, bell);
             for (std::size_t k = 0; k < of.size(); ++k) each[of[k]] = done.ln[k];
         }

@@ -27,6 +27,6 @@ struct AloneFit {
 };
 
 /// Readings are believed to the bell; nothing is learned from one that a mode can only take for a slip, which has the chance `slip`.
-AloneFit fit_alone(const Model& model, int unit, const std::vector<MeterProfile>& meters, const std::vector<Sight>& seen, double slip);
+AloneFit fit_alone(const Model& model, int unit, const std::vector<MeterProfile>& meters, const std::vector<Sight>& seen);
 
 } // namespace ohmo::belief

@@ -136,11 +136,14 @@ private:
             const auto& m = m_evidence.meters[static_cast<std::size_t>(o.query.meter)];
             s.shown.value = std::max(0.0, m.insulation_volts / o.value - m.insulation_ohms);
         }
-        for (std::size_t k = 0; k < index; ++k)
-            s.confirmed += same_reading(o, m_evidence.observations[k]) &&
-                           agree(m_p, o.query.what, {o.value, o.over}, {m_evidence.observations[k].value, m_evidence.observations[k].over},
-                                 m_evidence.meters[static_cast<std::size_t>(o.query.meter)]);
         const bool alone = o.query.alone >= 0;
+        int confirmed = 0;
+        for (std::size_t k = 0; k < index; ++k)
+            confirmed += same_reading(o, m_evidence.observations[k]) &&
+                         agree(m_p, o.query.what, {o.value, o.over}, {m_evidence.observations[k].value, m_evidence.observations[k].over},
+                               m_evidence.meters[static_cast<std::size_t>(o.query.meter)]);
+        s.slip = alone ? m_p.slip_alone * std::pow(m_p.slip_alone_again, confirmed)
+                       : m_p.slip_in_circuit * std::pow(m_p.slip_in_circuit_again, confirmed);
         s.touch = touched(m_p, s.place.what, s.shown, alone, m_evidence.meters[static_cast<std::size_t>(o.query.meter)]);
         if (alone) {
             const auto u = model().unit_between(o.query.alone, o.query.red, o.query.black, o.renewed.contains(o.query.alone));
@@ -228,12 +231,11 @@ private:
             if (m_alone[u].empty()) continue;
             Memory::DirectKey key{static_cast<int>(u), kind, {}};
             for (const auto& s : m_alone[u])
-                for (double x :
-                     {static_cast<double>(s.place.what), static_cast<double>(s.place.red), static_cast<double>(s.place.black),
-                      static_cast<double>(s.place.meter), s.shown.value, s.shown.over ? 1.0 : 0.0, static_cast<double>(s.confirmed)})
+                for (double x : {static_cast<double>(s.place.what), static_cast<double>(s.place.red), static_cast<double>(s.place.black),
+                                 static_cast<double>(s.place.meter), s.shown.value, s.shown.over ? 1.0 : 0.0, s.slip})
                     key.readings.push_back(x);
             auto& known = m_memory.direct[{m_renewed, key}];
-            if (known.ln.empty()) known = fit_alone(model(), static_cast<int>(u), m_out->m_bench.meters, m_alone[u], m_p.slip_alone);
+            if (known.ln.empty()) known = fit_alone(model(), static_cast<int>(u), m_out->m_bench.meters, m_alone[u]);
             for (std::size_t m = 0; m < known.ln.size(); ++m) direct.ln[u][m] += known.ln[m] - m_taken[u][m];
             m_taken[u] = known.ln;
             direct.refined[u] = known.refined;
@@ -328,7 +330,7 @@ private:
         islands.clear();
         const auto fresh = [&](std::size_t c) {
             return std::make_unique<IslandSearch>(model(), static_cast<int>(c), *m_out->m_net, m_out->m_ages, m_out->m_direct,
-                                                  m_out->m_complaints, m_out->m_bench, m_sights[c], SearchLimits{}, m_p);
+                                                  m_out->m_complaints, m_out->m_bench, m_sights[c], SearchLimits{});
         };
         for (std::size_t c = 0; c < model().islands.size(); ++c) islands.push_back(fresh(c));
         in_parallel(islands.size(), [&](std::size_t c) { islands[c]->run(m_cancel); });

@@ -20,8 +20,6 @@ constexpr double kStraight = 0.1, kStraightVolts = 0.02; // of the axis: as far 
 constexpr double kFlat = 0.1;                            // of any unknown: as far as a display at its end is trusted to stay there
 constexpr double kJump = 2;                              // the same of any other, since a junction may begin to conduct
 
-double slip_of(const Sight& seen, double slip) { return slip * std::pow(0.2, seen.confirmed); }
-
 } // namespace
 
 // Most of an island's unknowns move none of the readings.
@@ -37,7 +35,7 @@ Eigen::MatrixXd in_common(const Eigen::MatrixXd& slopes, const Eigen::VectorXd& 
     return out.selfadjointView<Eigen::Lower>();
 }
 
-double ln_slip(const Sight& seen, double slip) { return std::log(slip_of(seen, slip)) + ln_broad(seen.place.what); }
+double ln_slip(const Sight& seen) { return std::log(seen.slip) + ln_broad(seen.place.what); }
 
 double Fit::variance_of(const Eigen::VectorXd& slope) const {
     const Eigen::VectorXd weighted = variance.cwiseProduct(slope);
@@ -256,10 +254,10 @@ private:
 
     // `e`: of its spread `l`, given the readings before it.
     double ln_of(const Sight& seen, Eigen::Index j, double e, double l, double pull) const {
-        if (slipped(j)) return ln_slip(seen, m_options.slip);
-        const double slip = slip_of(seen, m_options.slip), broad = ln_broad(seen.place.what);
-        if (m_options.tails) return ln_bell(e, l) + ln_beyond_bell(m_best_miss(j), std::sqrt(noise2(j)), pull, slip, broad);
-        return std::log((1 - slip) * std::exp(std::max(-300.0, ln_bell(e, l))) + slip * std::exp(broad));
+        if (slipped(j)) return ln_slip(seen);
+        const double broad = ln_broad(seen.place.what);
+        if (m_options.tails) return ln_bell(e, l) + ln_beyond_bell(m_best_miss(j), std::sqrt(noise2(j)), pull, seen.slip, broad);
+        return std::log((1 - seen.slip) * std::exp(std::max(-300.0, ln_bell(e, l))) + seen.slip * std::exp(broad));
     }
 
     const Circuit& m_circuit;

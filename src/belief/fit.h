@@ -1,9 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // How well a circuit with unknowns explains a set of readings, and what the readings say of the unknowns.
 // Method: Gauss-Newton in the space of readings with the prior as a quadratic (A. Tarantola, Inverse Problem Theory, 2005, chapter 3), the
-// evidence from the whitened innovations of the same matrix (G. Welch and G. Bishop describe the equivalent Kalman update); in circuit what a
-// reading's touch leaves over has the tails of Student's law (the bell of the same pull stands for it in the matrix), and a reading left far
-// off is a slip with a flat density. What an unknown is bent by costs what its own law says. Natural logarithms.
+// evidence from the whitened innovations of the same matrix (G. Welch and G. Bishop describe the equivalent Kalman update); in circuit what
+// a reading's touch leaves over has the tails of Student's law (the bell of the same pull stands for it in the matrix), and a reading left
+// far off is a slip with a flat density. What an unknown is bent by costs what its own law says. Natural logarithms.
 #pragma once
 #include "belief/axis.h"
 #include "belief/laws.h"
@@ -21,8 +21,8 @@ struct Sight {
     Place place;
     Shown shown;
     Touched touch;
-    int entry = -1;    ///< in the journal
-    int confirmed = 0; ///< how often the same was read there before
+    int entry = -1;     ///< in the journal
+    double slip = 0.01; ///< chance that it is of something else: the less, the oftener the same was read there
 };
 
 inline constexpr double kSlipVariance = 25; ///< of a reading taken for a slip: it pulls at nothing
@@ -31,7 +31,6 @@ struct FitOptions {
     int rounds = 10;
     bool tails = true;    ///< in circuit; a part read alone is believed to the bell
     bool through = false; ///< agrees with every reading as well as it can before any is held to be a slip
-    double slip = 0.01;   ///< chance that a reading is of something else
     RangeTaken taken = RangeTaken::Nearer;
 };
 
@@ -72,7 +71,7 @@ Fit fit(const Circuit& circuit, const Bench& bench, const std::vector<Unknown>& 
 /// Covariance of readings through the unknowns that they have in common.
 Eigen::MatrixXd in_common(const Eigen::MatrixXd& slopes, const Eigen::VectorXd& variance);
 
-/// ln density of a reading that is of something else: the less likely the oftener it was read.
-double ln_slip(const Sight& seen, double slip);
+/// ln density of a reading that is of something else.
+double ln_slip(const Sight& seen);
 
 } // namespace ohmo::belief

@@ -24,14 +24,12 @@ std::vector<double> middles(const std::vector<Unknown>& prior) {
 }
 
 IslandSearch::IslandSearch(const Model& model, int island, const Net& net, const Ages& ages, const DirectEvidence& direct,
-                           const Complaints& complaints, const Bench& bench, std::vector<Sight> seen, const SearchLimits& limits,
-                           const Practice& practice)
+                           const Complaints& complaints, const Bench& bench, std::vector<Sight> seen, const SearchLimits& limits)
     : m_model(model), m_number(island), m_island(model.islands[static_cast<std::size_t>(island)]), m_net(net), m_direct(direct),
       m_bench(bench), m_seen(std::move(seen)), m_limits(limits), m_where(Whereabouts::of(m_island.circuit, m_island.prior.size())),
       m_position(model.units.size(), -1), m_enumerated(m_island.units.size(), 0),
       m_odds(model, m_island, net, ages, direct, complaints, m_enumerated),
       m_moves(m_island.units.size(), std::vector<char>(m_seen.size(), 0)) {
-    m_options.slip = practice.slip_in_circuit;
     if (!m_seen.empty()) m_twins = Twins(model, m_island, bench, direct);
     for (std::size_t i = 0; i < m_island.units.size(); ++i) m_position[static_cast<std::size_t>(m_island.units[i])] = static_cast<int>(i);
     for (const auto& s : m_seen)

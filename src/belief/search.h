@@ -28,8 +28,7 @@ class IslandSearch {
 public:
     /// All must outlive this.
     IslandSearch(const Model& model, int island, const Net& net, const Ages& ages, const DirectEvidence& direct,
-                 const Complaints& complaints, const Bench& bench, std::vector<Sight> seen, const SearchLimits& limits,
-                 const Practice& practice);
+                 const Complaints& complaints, const Bench& bench, std::vector<Sight> seen, const SearchLimits& limits);
 
     /// Before run(): what parts of other islands may have brought down here, chances by unit and mode.
     void brought_by_others(std::map<int, std::vector<double>> chances) { m_odds.brought_by_others(std::move(chances)); }

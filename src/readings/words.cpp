@@ -72,11 +72,14 @@ double sound_look(const Practice& p, const std::string& word) {
            : word == "fine"                   ? p.sound_looks_fine
            : word == "brown"                  ? p.sound_looks_brown
            : word == "bulged"                 ? p.sound_looks_bulged
+           : word == "leaking"                ? p.sound_looks_leaking
            : word == "dry-joint"              ? p.sound_looks_dry
                                               : p.sound_looks_other;
 }
 
 } // namespace
+
+bool looks_destroyed(std::string_view word) { return is_burnt(word) || is_holed(word); }
 
 double look_chance(const Practice& p, const FaultLibrary& library, PartKind kind, const std::string& word, const Fault* fault,
                    double soot) {

@@ -7,6 +7,7 @@
 #include "readings/evidence.h"
 
 #include <string>
+#include <string_view>
 #include <vector>
 
 namespace ohmo {
@@ -14,6 +15,9 @@ namespace ohmo {
 /// Chance of a look on a part with this fault (null: a sound one). `soot`: share of a burst beside it that reaches it, 0 to 1.
 double look_chance(const Practice& practice, const FaultLibrary& library, PartKind kind, const std::string& word, const Fault* fault,
                    double soot = 0);
+
+/// Destroyed to the eye, as hardly any part that works is: burnt, cracked, vented, black, a hole, a lead blown off.
+bool looks_destroyed(std::string_view word);
 
 /// Chance of "recovers", "worse" or "same" when the part with this fault (null: a sound one) is cooled or heated on a running unit.
 double temperature_chance(const Practice& practice, const std::string& word, bool cooled, const Fault* fault);

@@ -54,3 +54,17 @@ TEST(Unread, AnOpenLimiterHasEveryLegRead) {
     const auto blown = may_have_blown(b, a->assessment, a->replay.evidence);
     EXPECT_TRUE(blown.contains(at(b, "BR1")));
 }
+
+// A wet or bulged top is now and then glue, or what ran from the neighbour; a hole is not, and what was read has been read.
+TEST(Unread, WhatOnlyLooksBad) {
+    const Job job = discharged("rb6-fresh").with(said("dead"));
+    const auto only_looks = [&](const std::vector<Entry>& entries) {
+        const auto a = analyse(with_all(job, entries));
+        return only_looks_bad(a->replay.board.practice(), a->replay.evidence, a->assessment.of(at(a->replay.board, "C16")));
+    };
+    EXPECT_TRUE(only_looks({act(Do::Look, "C16", "leaking")}));
+    EXPECT_TRUE(only_looks({act(Do::Look, "C16", "bulged"), alone("esr", "C18", 3)}));
+    EXPECT_FALSE(only_looks({act(Do::Look, "C16", "vented")}));
+    EXPECT_FALSE(only_looks({act(Do::Look, "C16", "leaking"), alone("esr", "C16", 3)}));
+    EXPECT_FALSE(only_looks({alone("esr", "C16", 3)}));
+}

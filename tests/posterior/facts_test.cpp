@@ -171,7 +171,7 @@ TEST(Facts, CrackedSiliconAndBurntResistorsAreBad) {
     }
     const auto read_right = analyse(
         job.with(act(Do::Look, "R2", "burnt")).with(alone("ohms", "R2", *nominal_value(job.board.part(at(job.board, "R2")))->ohms)));
-    EXPECT_LT(bad(*read_right, "R2"), 0.2) << "what it reads outweighs what it looks like";
+    EXPECT_LT(bad(*read_right, "R2"), 0.35) << "what it reads outweighs what it looks like";
 }
 
 // A winding whose ohms the board gives reads them within its heat and make; a twentieth of them is a short.
