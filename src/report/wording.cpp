@@ -69,7 +69,7 @@ std::string mode(PartKind kind, FaultMode mode) {
     case FaultMode::SupplyShort:
         return "supply pin shorted";
     case FaultMode::OutputShort:
-        return "output stage shorted";
+        return "output shorted";
     case FaultMode::Dead:
         return "dead";
     case FaultMode::Weak:
