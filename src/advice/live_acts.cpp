@@ -16,6 +16,7 @@ namespace {
 
 constexpr std::size_t kLiveOffered = 6, kLiveTried = 60; // acts; faults, the likeliest
 constexpr double kLeastFault = 5e-4;                     // chance of a fault that is tried
+constexpr double kLeastShare = 0.2;                      // of what a cold reading must tell: the leads are there, and power is on
 constexpr double kLoad = 1;                              // as a reading counts whose load is not told
 constexpr double kEvenOver = 3.46;                       // of what lies anywhere in a range: its length over one deviation
 
@@ -38,7 +39,7 @@ public:
             auto outcomes = outcomes_at(point);
             if (!m_told.insert(shown_by(outcomes, alternating)).second) continue; // another place tells the same
             auto act = act_at(point, alternating, std::move(outcomes));
-            if (act.bits >= m_p.least_bits) out.push_back(std::move(act));
+            if (act.bits >= kLeastShare * m_p.least_bits) out.push_back(std::move(act));
         }
         std::stable_sort(out.begin(), out.end(), [](const NextAct& a, const NextAct& b) { return a.rate() > b.rate() + 1e-9; });
         if (out.size() > kLiveOffered) out.resize(kLiveOffered);
