@@ -26,7 +26,7 @@ struct AloneFit {
     std::vector<std::vector<Override>> refined; ///< what its unknowns are then: on the board their prior
 };
 
-/// Readings are believed to the bell; nothing is learned from one that a mode can only take for a slip, which has the chance `slip`.
+/// Readings are believed to the bell; nothing is learned from one that a mode can only take for a slip.
 AloneFit fit_alone(const Model& model, int unit, const std::vector<MeterProfile>& meters, const std::vector<Sight>& seen);
 
 } // namespace ohmo::belief
