@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// What one reading out of circuit must settle, alone and all at once, and what more evidence may never unsay. Common practice, no source.
+// What several findings say together, and what more evidence may never unsay; one finding each: settled_by_one_test.cpp. Common practice,
+// no source.
 #include "job/board_files.h"
 #include "support/demo.h"
 
