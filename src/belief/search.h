@@ -96,6 +96,15 @@ private:
     bool add_all();
     bool uncovers(const State& state);
     void look_on(const CancelToken& cancel);
+    struct Beginning {
+        int left;     ///< readings still given up
+        double worse; ///< less its score
+        std::vector<std::uint8_t> mode;
+        std::size_t position; ///< of what was changed
+        bool taken_back;      ///< and another deviation was
+        auto operator<=>(const Beginning&) const = default;
+    };
+    std::vector<Beginning> beginnings_from(const State& base, const Fit& around);
     bool begin_again();
     bool look_back();
     bool fit_from(const State& base, State& known);

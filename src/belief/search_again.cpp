@@ -23,42 +23,54 @@ constexpr int kAcrossRounds = 10, kThereRounds = 3;
 // brings down and without what was made up in its place. One change at a time would first lead uphill. Whether something better was found.
 bool IslandSearch::begin_again() {
     if (m_seen.empty()) return false;
-    const State* best = best_state();
-    const double before = best->score;
-    const Fit around = best->fit ? *best->fit : fit_of(*best, 0);
-    if (std::count(around.slipped.begin(), around.slipped.end(), 1) < kManySlips) return false;
-    const auto prior = prior_of(best->mode);
+    const State best = *best_state(); // another may be the best once states are added
+    const auto given_up = [](const Fit& fit) { return std::count(fit.slipped.begin(), fit.slipped.end(), 1); };
+    const Fit around = best.fit ? *best.fit : fit_of(best, 0);
+    const auto slips = given_up(around);
+    if (slips < kManySlips) return false;
+    std::vector<Beginning> beginnings = beginnings_from(best, around);
+    for (const auto& mode : without_others(best.mode, kNobody)) { // what was made up may hide what mends it
+        if (mode == best.mode) continue;
+        State without;
+        without.mode = mode;
+        without.values = start_from(best, mode);
+        without.evidence = best.evidence;
+        for (auto& r : beginnings_from(without, fit_of(without, kThereRounds)))
+            if (r.left <= slips && find(r.mode) == nullptr) {
+                r.taken_back = true;
+                beginnings.push_back(std::move(r));
+            }
+    }
+    std::sort(beginnings.begin(), beginnings.end());
+    beginnings.resize(std::min(beginnings.size(), kRescues));
+    for (const auto& r : beginnings)
+        for (const auto& with : with_children(r.mode, r.position, r.mode[r.position]))
+            for (auto& trial : r.taken_back ? std::vector<std::vector<std::uint8_t>>{with} : without_others(with, r.position))
+                if (find(trial) == nullptr) solve(nullptr, std::move(trial), {});
+    return best_score() > best.score + kBetterFit;
+}
+
+// Every change of one part by which a reading that this fit gives up would come near what was shown.
+std::vector<IslandSearch::Beginning> IslandSearch::beginnings_from(const State& base, const Fit& around) {
+    const auto prior = prior_of(base.mode);
+    const auto slips = std::count(around.slipped.begin(), around.slipped.end(), 1);
     Screen screen(m_island.circuit, m_where, m_bench, prior, m_seen, around);
-    struct Rescue {
-        int mended;
-        double score;
-        std::size_t position;
-        int mode;
-        auto operator<=>(const Rescue&) const = default;
-    };
-    std::vector<Rescue> rescues;
-    for (std::size_t i = 0; i < best->mode.size(); ++i)
+    std::vector<Beginning> out;
+    for (std::size_t i = 0; i < base.mode.size(); ++i)
         for (int m = 0; m < static_cast<int>(unit(i).modes.size()) && m_enumerated[i] != 0; ++m) {
-            if (m == best->mode[i]) continue;
-            const auto to = change(i, best->mode[i], m);
+            if (m == base.mode[i]) continue;
+            const auto to = change(i, base.mode[i], m);
             if (to.empty()) continue;
             const int mended = slips_mended(screen, around, to, true);
             if (mended == 0) continue;
             State trial;
-            trial.mode = best->mode;
+            trial.mode = base.mode;
             trial.mode[i] = static_cast<std::uint8_t>(m);
-            trial.evidence = best->evidence;
+            trial.evidence = base.evidence;
             m_odds.score(trial);
-            rescues.push_back({mended, trial.score, i, m});
+            out.push_back({static_cast<int>(slips) - mended, -trial.score, std::move(trial.mode), i, false});
         }
-    std::sort(rescues.begin(), rescues.end(), std::greater<>());
-    rescues.resize(std::min(rescues.size(), kRescues));
-    const auto mode = best->mode; // `best` may move when states are added
-    for (const auto& r : rescues)
-        for (const auto& with : with_children(mode, r.position, r.mode))
-            for (auto& trial : without_others(with, r.position))
-                if (find(trial) == nullptr) solve(nullptr, std::move(trial), {});
-    return best_score() > before + kBetterFit;
+    return out;
 }
 
 // The state with this deviation: alone, with each of the likeliest that it brings down, with each two of them, and with all.

@@ -257,3 +257,19 @@ TEST(ForeignBoards, AFuseInASecondaryHasItsCause) {
     EXPECT_GT(behind, 0.6);
     EXPECT_LT(bad(*a, "F1"), 0.15);
 }
+
+// 76 kilohms over a sense resistor, twice: it is open, whatever is shorted above it. A second shorted switch explained one more reading
+// and had both of these given up, and without it no single change mended them.
+TEST(ForeignBoards, AnOpenSenseResistorBesideOneShortedSwitchOfFour) {
+    const std::vector<Entry> entries = {
+        act(Do::Symptom, "", "bang"),      act(Do::Symptom, "", "dead"),        act(Do::Look, "U1", "hole"),
+        read("ohms", "0V", "RP", 0.333),   read("ohms", "0S", "V", 76133),      read("ohms", "V", "+320V", 2.733),
+        read("ohms", "0S", "0V", 76133),   over(read("ohms", "L.in", "A1", 0)), read("diode", "U", "GU1", 0.694),
+        read("ohms", "GU2", "HO2", 47.13), read("ohms", "+320V", "U", 9.6),     read("ohms", "GL1", "LO1", 47.27),
+        read("ohms", "GL2", "LO2", 47.4),  read("ohms", "+320V", "V", 2.667),   read("ohms", "0S", "V", 76200),
+        read("ohms", "0S", "0V", 76000)};
+    const auto a = analyse(with_all(foreign("spindle-link"), entries));
+    for (const char* ref : {"Q3", "R10", "F1"}) EXPECT_GT(bad(*a, ref), 0.95) << ref;
+    EXPECT_LT(bad(*a, "Q2"), 0.05);
+    EXPECT_TRUE(a->assessment.contradicted_by.empty());
+}
