@@ -96,9 +96,9 @@ private:
     bool add_all();
     bool uncovers(const State& state);
     void look_on(const CancelToken& cancel);
-    struct Beginning {
-        int left;     ///< readings still given up
-        double worse; ///< less its score
+    struct Beginning { ///< in order: what gives up the fewest readings, then the likeliest
+        int left;      ///< readings still given up
+        double worse;  ///< its score, turned round
         std::vector<std::uint8_t> mode;
         std::size_t position; ///< of what was changed
         bool taken_back;      ///< and another deviation was
@@ -112,7 +112,7 @@ private:
     bool put_in_its_place();
     void look_across_edges();
     void fit_across(State& state, RangeTaken all);
-    std::vector<std::vector<std::uint8_t>> with_children(std::vector<std::uint8_t> mode, std::size_t position, int to) const;
+    std::vector<std::vector<std::uint8_t>> with_children(const std::vector<std::uint8_t>& mode, std::size_t position) const;
     std::vector<std::vector<std::uint8_t>> without_others(const std::vector<std::uint8_t>& mode, std::size_t position) const;
     const State* best_state() const; ///< by score, before the islands are joined; null before the first
     double best_score() const;

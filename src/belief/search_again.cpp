@@ -24,9 +24,8 @@ constexpr int kAcrossRounds = 10, kThereRounds = 3;
 bool IslandSearch::begin_again() {
     if (m_seen.empty()) return false;
     const State best = *best_state(); // another may be the best once states are added
-    const auto given_up = [](const Fit& fit) { return std::count(fit.slipped.begin(), fit.slipped.end(), 1); };
     const Fit around = best.fit ? *best.fit : fit_of(best, 0);
-    const auto slips = given_up(around);
+    const auto slips = std::count(around.slipped.begin(), around.slipped.end(), 1);
     if (slips < kManySlips) return false;
     std::vector<Beginning> beginnings = beginnings_from(best, around);
     for (const auto& mode : without_others(best.mode, kNobody)) { // what was made up may hide what mends it
@@ -44,7 +43,7 @@ bool IslandSearch::begin_again() {
     std::sort(beginnings.begin(), beginnings.end());
     beginnings.resize(std::min(beginnings.size(), kRescues));
     for (const auto& r : beginnings)
-        for (const auto& with : with_children(r.mode, r.position, r.mode[r.position]))
+        for (const auto& with : with_children(r.mode, r.position))
             for (auto& trial : r.taken_back ? std::vector<std::vector<std::uint8_t>>{with} : without_others(with, r.position))
                 if (find(trial) == nullptr) solve(nullptr, std::move(trial), {});
     return best_score() > best.score + kBetterFit;
@@ -73,14 +72,14 @@ std::vector<IslandSearch::Beginning> IslandSearch::beginnings_from(const State& 
     return out;
 }
 
-// The state with this deviation: alone, with each of the likeliest that it brings down, with each two of them, and with all.
-std::vector<std::vector<std::uint8_t>> IslandSearch::with_children(std::vector<std::uint8_t> mode, std::size_t position, int to) const {
-    mode[position] = static_cast<std::uint8_t>(to);
+// The state with the deviation there: alone, with each of the likeliest that it brings down, with each two of them, and with all.
+std::vector<std::vector<std::uint8_t>> IslandSearch::with_children(const std::vector<std::uint8_t>& mode, std::size_t position) const {
     std::vector<const Edge*> children;
     for (int e : m_net.out_of[static_cast<std::size_t>(m_island.units[position])]) {
         const Edge& edge = m_net.edges[static_cast<std::size_t>(e)];
         const int child = m_position[static_cast<std::size_t>(edge.child)];
-        if (edge.parent_mode != to || edge.chance < kHides || child < 0 || m_enumerated[static_cast<std::size_t>(child)] == 0) continue;
+        if (edge.parent_mode != mode[position] || edge.chance < kHides || child < 0 || m_enumerated[static_cast<std::size_t>(child)] == 0)
+            continue;
         const auto at = static_cast<std::size_t>(child);
         if (mode[at] == m_best_alone[at] && mode[at] != edge.child_mode) children.push_back(&edge);
     }
